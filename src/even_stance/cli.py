@@ -1,0 +1,109 @@
+"""The same answers without a window."""
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any, NoReturn
+
+from even_stance.errors import InputError, StanceError
+from even_stance.exchange.jobfile import generated_schema, load_job
+from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
+from even_stance.judgement.verdicts import judge
+from even_stance.study.answers import answers_at, machine_readable
+from even_stance.study.figures import study_axle
+from even_stance.units import parse_length
+from even_stance.vehicle.car import Axle
+from even_stance.vehicle.job import Job
+
+
+class _Parser(argparse.ArgumentParser):
+    """A parser whose complaints are one sentence, like every other one here."""
+
+    def error(self, message: str) -> NoReturn:
+        raise InputError("Command line", f"{message}.", f"See “{self.prog} --help”.")
+
+
+def build_parser() -> argparse.ArgumentParser:
+    """The command line of Even Stance."""
+    parser = _Parser(prog="even-stance", description="Design and build solid-axle link suspensions.")
+    commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
+    answers = commands.add_parser("answers", help="the answers for one axle at one posture, as JSON")
+    answers.add_argument("job", type=Path)
+    answers.add_argument("--axle", default="rear", help="which axle (default: rear)")
+    answers.add_argument("--left", default="0", help="rise of the left wheel, mm (or with a unit: 2in), bump +")
+    answers.add_argument("--right", default="0", help="rise of the right wheel, mm, bump +")
+    check = commands.add_parser("check", help="every verdict and finding of a job, in words")
+    check.add_argument("job", type=Path)
+    commands.add_parser("schema", help="the JSON Schema of job files")
+    commands.add_parser("demo", help="open the window on the demo jobs")
+    shots = commands.add_parser("shots", help="render every main view of the demo jobs to PNG files")
+    shots.add_argument("folder", type=Path)
+    return parser
+
+
+def complain(error: Exception) -> int:
+    """Say on standard error what went wrong; the exit code to leave with."""
+    print(f"even-stance: {error}", file=sys.stderr)
+    return 2
+
+
+def run(arguments: Sequence[str]) -> int:
+    """Run one of the commands that need no window; the exit code.
+
+    Raises:
+        StanceError: the command cannot be done; the message is for the user.
+    """
+    options = build_parser().parse_args(arguments)
+    if options.command == "answers":
+        return _answers(options)
+    if options.command == "check":
+        return _check(options.job)
+    print(generated_schema(), end="")
+    return 0
+
+
+def _axle(job: Job, key: str) -> Axle:
+    try:
+        return job.vehicle.axle(key)
+    except KeyError:
+        names = ", ".join(a.key for a in job.vehicle.axles)
+        raise InputError("--axle", f"there is no axle “{key}”.", f"This job has: {names}.") from None
+
+
+def _answers(options: argparse.Namespace) -> int:
+    job, _ = load_job(options.job)
+    axle = _axle(job, options.axle)
+    left = parse_length(options.left, "metric", "--left")
+    right = parse_length(options.right, "metric", "--right")
+    answers: dict[str, Any] = {
+        "axle": axle.key,
+        **machine_readable(answers_at(job.vehicle, axle, left, right)),
+    }
+    print(json.dumps(answers, indent=1, allow_nan=False))
+    return 0
+
+
+def _check(path: Path) -> int:
+    job, _ = load_job(path)
+    lines = [f"{job.name}: judged as {job.purpose.replace('_', ' ')}"]
+    lines += [f"  {f.severity}: {f.sentence}" for f in stance_findings(job)]
+    for axle in job.vehicle.axles:
+        if not axle.members:
+            lines.append(f"{axle.key} axle: no links designed here")
+            continue
+        try:
+            study = study_axle(job.vehicle, axle, 0.0, 0.0)
+        except StanceError as error:
+            lines.append(f"  stop: {error}")
+            continue
+        lines.append(f"{axle.key} axle")
+        for v in judge(job, study):
+            tip = f" Try: {v.try_this}." if v.try_this else ""
+            lines.append(
+                f"  {v.title}: {v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)}). {v.sentence}{tip}"
+            )
+        lines += [f"  {f.severity}: {f.sentence}" for f in travel_findings(study, job.units)]
+    print("\n".join([*lines, "", *CAUTIONS]))
+    return 0

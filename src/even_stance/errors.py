@@ -1,0 +1,48 @@
+"""The few kinds of trouble Even Stance knows. Each message is a sentence a fabricator can act on."""
+
+
+class StanceError(Exception):
+    """Anything that went wrong and can be told to the user as it stands."""
+
+
+class InputError(StanceError, ValueError):
+    """Something typed or stored cannot be used.
+
+    Args:
+        field: the thing on the screen or in the file, in the user's words.
+        problem: what was wrong with it.
+        hint: what would do.
+    """
+
+    def __init__(self, field: str, problem: str, hint: str = "") -> None:
+        self.field = field
+        self.problem = problem
+        self.hint = hint
+        super().__init__(f"{field}: {problem}" + (f" {hint}" if hint else ""))
+
+
+class LayoutError(StanceError, ValueError):
+    """The members of an axle do not hold it, or hold it in a way that cannot be computed."""
+
+
+class CannotReachError(StanceError, ArithmeticError):
+    """The linkage locks up before the posture that was asked for.
+
+    Args:
+        message: the sentence to show.
+        reached: share of the way from ride height to the posture that can be reached, 0..1.
+        residual_mm: closure error left at the last good posture, mm.
+    """
+
+    def __init__(self, message: str, reached: float, residual_mm: float) -> None:
+        self.reached = reached
+        self.residual_mm = residual_mm
+        super().__init__(message)
+
+
+class JobFileError(StanceError, OSError):
+    """A job file cannot be read or written."""
+
+
+class JobFileChangedError(JobFileError):
+    """The file on disk is not the one that was opened: somebody else saved it since."""

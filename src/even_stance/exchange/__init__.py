@@ -1,0 +1,1 @@
+"""Job files and everything else that goes in or out."""

@@ -1,0 +1,1 @@
+"""Wanted bands, verdicts, schools and cautions."""

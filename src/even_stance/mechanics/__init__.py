@@ -1,0 +1,1 @@
+"""Kinematics and statics of an axle held by links: arrays in, arrays out."""

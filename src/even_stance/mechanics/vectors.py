@@ -1,0 +1,87 @@
+"""Small vector arithmetic on stacks of 3-vectors: plain component forms, several times faster than the general ones."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+
+
+def cross(a: Array, b: Array) -> Array:
+    """Cross product a x b.
+
+    Args:
+        a: vectors, any unit (mm, N or 1), shape (..., 3)
+        b: vectors, any unit (mm, N or 1), shape (..., 3), broadcast against a
+
+    Returns:
+        a x b, unit a times unit b, shape (..., 3).
+
+    Source: derived here, from the definition.
+    """
+    a0, a1, a2 = a[..., 0], a[..., 1], a[..., 2]
+    b0, b1, b2 = b[..., 0], b[..., 1], b[..., 2]
+    c0 = a1 * b2 - a2 * b1
+    out = np.empty((*c0.shape, 3))
+    out[..., 0] = c0
+    out[..., 1] = a2 * b0 - a0 * b2
+    out[..., 2] = a0 * b1 - a1 * b0
+    return out
+
+
+def norm(a: Array) -> Array:
+    """Length of vectors.
+
+    Args:
+        a: vectors, mm, shape (..., 3)
+
+    Returns:
+        |a|, mm, shape (...).
+
+    Source: derived here, from the definition.
+    """
+    length: Array = np.sqrt(a[..., 0] ** 2 + a[..., 1] ** 2 + a[..., 2] ** 2)
+    return length
+
+
+def small_rotation(w: Array) -> Array:
+    """Rotation matrices that turn by about w; exact rotations for any w (Cayley form).
+
+    R = I + 2 / (1 + |a|^2) ([a]x + [a]x^2) with a = w / 2, right-handed; equals the rotation by w to second
+    order, which is what a Newton step needs.
+
+    Args:
+        w: rotation vectors, rad, shape (..., 3)
+
+    Returns:
+        Rotation matrices, 1, shape (..., 3, 3).
+
+    Source: Shabana, Dynamics of Multibody Systems, Rodriguez parameters (from memory).
+    """
+    x, y, z = 0.5 * w[..., 0], 0.5 * w[..., 1], 0.5 * w[..., 2]
+    xx, yy, zz = x * x, y * y, z * z
+    f = 2.0 / (1.0 + xx + yy + zz)
+    out = np.empty((*x.shape, 3, 3))
+    out[..., 0, 0] = 1.0 - f * (yy + zz)
+    out[..., 1, 1] = 1.0 - f * (xx + zz)
+    out[..., 2, 2] = 1.0 - f * (xx + yy)
+    xy, xz, yz = x * y, x * z, y * z
+    out[..., 0, 1], out[..., 1, 0] = f * (xy - z), f * (xy + z)
+    out[..., 0, 2], out[..., 2, 0] = f * (xz + y), f * (xz - y)
+    out[..., 1, 2], out[..., 2, 1] = f * (yz - x), f * (yz + x)
+    return out
+
+
+def turn(rotation: Array, points: Array) -> Array:
+    """Turn several points by each of several rotations.
+
+    Args:
+        rotation: rotation matrices, 1, shape (..., 3, 3)
+        points: points about the center of rotation, mm, shape (..., n, 3)
+
+    Returns:
+        The turned points, mm, shape (..., n, 3).
+
+    Source: derived here, from the definition.
+    """
+    turned: Array = points @ np.swapaxes(rotation, -1, -2)
+    return turned

@@ -1,0 +1,1 @@
+"""Vehicle plus mechanics gives answers: small frozen results with value, unit and source."""

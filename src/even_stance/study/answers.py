@@ -1,0 +1,211 @@
+"""Everything the app can say about one axle at a set of postures."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from even_stance.errors import CannotReachError, InputError
+from even_stance.mechanics import motion
+from even_stance.mechanics.joints import bolt_twist, joint_swing, needed_swing
+from even_stance.mechanics.linkage import Linkage, Pose, placed, solve_posture
+from even_stance.mechanics.vectors import Array, turn
+from even_stance.study.model import axle_title, bolt_directions, linkage_of
+from even_stance.vehicle.car import Axle, Vehicle
+
+FAR_MM = 1e6  # an instant center a kilometer away is none: the links are parallel for all that anyone can measure
+
+
+@dataclass(frozen=True)
+class Answers:
+    """The answers for one axle, each an array over the postures. Lengths mm, angles degrees, shares percent.
+
+    Postures the linkage cannot reach are nan, and False in `ok`; `reached` says how far along they lock up.
+    `rod_ends` are the axle ends of the members, mm, shape (N, n, 3); `swing_deg` how far each link leaves the plane
+    square to its bolts (chassis end, axle end), `needed_swing_deg` the same with the twist of the link shared between
+    its ends, shape (N, n, 2) each.
+    """
+
+    axle: Axle
+    left: Array
+    right: Array
+    pose: Pose
+    twists: motion.Twists
+    values: dict[str, Array]
+    rod_ends: Array
+    swing_deg: Array
+    needed_swing_deg: Array
+
+    @property
+    def ok(self) -> np.ndarray[tuple[int, ...], np.dtype[np.bool_]]:
+        """Which postures were reached."""
+        return self.pose.ok
+
+    def value(self, key: str, i: int = 0) -> float:
+        """One answer at one posture."""
+        return float(self.values[key][i])
+
+
+def cg_height(vehicle: Vehicle) -> float:
+    """The CG height that anti-squat is reckoned with, mm: of the whole vehicle, or of its sprung mass.
+
+    Raises:
+        InputError: the sprung CG is asked for and the weights do not give one.
+    """
+    if vehicle.anti_uses == "whole":
+        return vehicle.cg_height_mm
+    unsprung = sum(a.unsprung_kg for a in vehicle.axles)
+    sprung = vehicle.mass_kg - unsprung
+    if sprung <= 0:
+        raise InputError("Sprung CG", "the axles weigh as much as the whole vehicle.", "Enter the axle weights.")
+    moment = vehicle.mass_kg * vehicle.cg_height_mm
+    moment -= sum(a.unsprung_kg * a.tire.loaded_radius_mm for a in vehicle.axles)
+    if moment <= 0:
+        raise InputError("Sprung CG", "comes out below the ground.", "Check the CG height and the unsprung weights.")
+    return moment / sprung
+
+
+def anti_answers(vehicle: Vehicle, axle: Axle, slope: Array) -> dict[str, Array]:
+    """Anti-squat, anti-lift and anti-dive of an axle from its contact slope: those that apply to it, percent."""
+    length, height = vehicle.wheelbase_mm, cg_height(vehicle)
+    sign = -1.0 if axle.is_front else 1.0
+    brake = sign * motion.anti_percent(slope, axle.brake_share, length, height)
+    drive = sign * motion.anti_percent(slope, axle.drive_share, length, height)
+    answers = {"anti_dive_pct" if axle.is_front else "anti_lift_brake_pct": brake}
+    if axle.driven:
+        answers["anti_lift_drive_pct" if axle.is_front else "anti_squat_pct"] = drive
+    return answers
+
+
+def study_postures(
+    vehicle: Vehicle,
+    axle: Axle,
+    left: Array,
+    right: Array,
+    linkage: Linkage | None = None,
+    start: Pose | None = None,
+) -> Answers:
+    """All answers of an axle at given postures, in one batch.
+
+    Args:
+        vehicle: the vehicle.
+        axle: the axle to study.
+        left, right: rise of the wheel centers relative to the chassis, mm, bump +, shape (N,)
+        linkage: another linkage in place of the axle's own (variants, their batch axes broadcast against N).
+        start: poses near the ones looked for, to start from.
+
+    Raises:
+        LayoutError: the members do not hold the axle.
+    """
+    linkage = linkage_of(axle) if linkage is None else linkage
+    left, right = (
+        np.atleast_1d(np.asarray(left, dtype=np.float64)),
+        np.atleast_1d(np.asarray(right, dtype=np.float64)),
+    )
+    pose = solve_posture(linkage, left, right, start)
+    moving = motion.twists(linkage, pose)
+    ic_x, ic_z = motion.instant_center(pose.center, moving.heave)
+    slope = motion.contact_slope(moving.heave, axle.tire.loaded_radius_mm)
+    roll, pitch, yaw = motion.axle_angles(pose.rotation)
+    shift = pose.center - linkage.center
+    ends = placed(linkage, pose, linkage.axle)
+    values = {
+        "ic_x_mm": ic_x,
+        "ic_z_mm": ic_z,
+        "contact_slope": slope,
+        **anti_answers(vehicle, axle, slope),
+        "roll_center_mm": motion.roll_center_height(pose.center, moving.roll),
+        "roll_center_one_wheel_mm": motion.roll_center_height(pose.center, moving.left),
+        "roll_axis_slope_deg": np.degrees(np.arctan(motion.roll_axis_slope(moving.roll))),
+        "roll_steer_pct": 100.0 * motion.roll_steer(pose.rotation, moving.roll),
+        "shift_x_mm": shift[..., 0],
+        "shift_y_mm": shift[..., 1],
+        "shift_z_mm": shift[..., 2],
+        "roll_deg": np.degrees(roll),
+        "pitch_deg": np.degrees(pitch),
+        "yaw_deg": np.degrees(yaw),
+    }
+    swing, needed = _swings(axle, linkage, pose, ends)
+    if not pose.ok.all():
+        values = {k: np.where(pose.ok, v, np.nan) for k, v in values.items()}
+        needed = np.where(pose.ok[..., None, None], needed, np.nan)
+    return Answers(axle, left, right, pose, moving, values, ends, swing, needed)
+
+
+def _swings(axle: Axle, linkage: Linkage, pose: Pose, ends: Array) -> tuple[Array, Array]:
+    """Joint swing at the chassis and axle end of every member, alone and with its share of the twist, degrees."""
+    bolts = bolt_directions(axle, linkage.chassis, linkage.axle)
+    direction = (ends - linkage.chassis) / linkage.lengths[..., None]
+    at_chassis, at_axle = bolts[..., 0, :], turn(pose.rotation, bolts[..., 1, :])
+    swing = np.stack((joint_swing(direction, at_chassis), joint_swing(direction, at_axle)), axis=-1)
+    twist = bolt_twist(direction, at_chassis, at_axle)
+    return np.degrees(swing), np.degrees(needed_swing(swing, twist[..., None]))
+
+
+def lock_up_sentence(axle: Axle, left: float, right: float, reached: float) -> str:
+    """Where the linkage locks, in the words of the person who asked for the posture (mm)."""
+    if abs(left - right) < 1e-9:
+        way = "bump" if left > 0 else "droop"
+        return (
+            f"{axle_title(axle)} cannot reach this posture: {way} stops at {left * reached:+.1f} mm, "
+            f"{left:+.1f} mm was asked."
+        )
+    return (
+        f"{axle_title(axle)} cannot reach this posture: it locks at left {left * reached:+.1f} mm, right "
+        f"{right * reached:+.1f} mm; {left:+.1f} and {right:+.1f} mm were asked."
+    )
+
+
+def answers_at(vehicle: Vehicle, axle: Axle, left: float, right: float) -> Answers:
+    """The answers at one posture.
+
+    Raises:
+        LayoutError: the members do not hold the axle.
+        CannotReachError: the linkage locks up on the way.
+    """
+    answers = study_postures(vehicle, axle, np.array([left]), np.array([right]))
+    if not answers.ok[0]:
+        reached = float(answers.pose.reached[0])
+        sentence = lock_up_sentence(axle, left, right, reached)
+        raise CannotReachError(sentence, reached, float(answers.pose.residual_mm[0]))
+    return answers
+
+
+def machine_readable(answers: Answers, i: int = 0) -> dict[str, Any]:
+    """One posture's answers under the fixed keys of the command line."""
+
+    def number(key: str) -> float:
+        return float(answers.values[key][i])
+
+    ic_x, ic_z = number("ic_x_mm"), number("ic_z_mm")
+    has_center = bool(np.isfinite(ic_x) and abs(ic_x) < FAR_MM)
+    anti = ("anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct")
+    lengths = [
+        {"name": m.name, "length_mm": float(np.linalg.norm(end - np.array(m.chassis.at.xyz)))}
+        for m, end in zip(answers.axle.members, answers.rod_ends[i], strict=True)
+    ]
+    return {
+        "posture": {"left_mm": float(answers.left[i]), "right_mm": float(answers.right[i])},
+        "instant_center": {"x_mm": ic_x, "z_mm": ic_z} if has_center else None,
+        "contact_slope": number("contact_slope"),
+        **{key: number(key) for key in anti if key in answers.values},
+        "roll_center_mm": number("roll_center_mm"),
+        "roll_center_one_wheel_mm": number("roll_center_one_wheel_mm"),
+        "roll_axis_slope_deg": number("roll_axis_slope_deg"),
+        "roll_steer_pct": number("roll_steer_pct"),
+        "axle_shift_mm": {axis: number(f"shift_{axis}_mm") for axis in "xyz"},
+        "roll_deg": number("roll_deg"),
+        "pitch_deg": number("pitch_deg"),
+        "yaw_deg": number("yaw_deg"),
+        "links": lengths,
+        "joint_swing_deg": [
+            {
+                "name": m.name,
+                "chassis": float(s[0]),
+                "axle": float(s[1]),
+                "chassis_with_twist": float(t[0]),
+                "axle_with_twist": float(t[1]),
+            }
+            for m, s, t in zip(answers.axle.members, answers.swing_deg[i], answers.needed_swing_deg[i], strict=True)
+        ],
+    }

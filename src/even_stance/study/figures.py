@@ -1,0 +1,197 @@
+"""The figures a linkage is judged by: at a posture, over its travel, and as it is laid out."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from even_stance.mechanics.linkage import Pose
+from even_stance.mechanics.vectors import Array
+from even_stance.study.answers import Answers, study_postures
+from even_stance.study.model import member_ends
+from even_stance.study.sureness import Sureness, root_sum, sureness_at
+from even_stance.study.travel import Travel, study_travel, worst_swing
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.members import Rod
+
+POSTURE_KEYS = (
+    "anti_squat_pct", "anti_dive_pct", "roll_center_mm", "roll_steer_pct", "anti_lift_brake_pct", "anti_lift_drive_pct",
+)  # fmt: skip
+_WORST = {
+    "pinion_change_deg": "pitch_deg",
+    "side_shift_mm": "shift_y_mm",
+    "wheelbase_change_mm": "shift_x_mm",
+}
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One value with its sureness.
+
+    Attributes:
+        key: which answer; value and spread in mm, degrees or percent as the key ends.
+        note: what the value is about, such as the joint that swings most; empty when the key says it all.
+        left_mm, right_mm: the posture it belongs to.
+    """
+
+    key: str
+    value: float
+    spread: float
+    note: str = ""
+    left_mm: float = 0.0
+    right_mm: float = 0.0
+
+
+@dataclass(frozen=True)
+class AxleStudy:
+    """All that is shown of one axle at one posture."""
+
+    axle: Axle
+    now: Answers
+    travel: Travel
+    figures: tuple[Figure, ...]
+
+    def figure(self, key: str) -> Figure | None:
+        """The figure of that key, if it applies."""
+        return next((f for f in self.figures if f.key == key), None)
+
+
+def study_axle(vehicle: Vehicle, axle: Axle, left: float, right: float) -> AxleStudy:
+    """Everything about one axle with its wheels at one posture.
+
+    Raises:
+        LayoutError: the members do not hold the axle.
+    """
+    now = study_postures(vehicle, axle, np.array([left]), np.array([right]))
+    travel = study_travel(vehicle, axle)
+    return AxleStudy(axle, now, travel, tuple(_figures(vehicle, axle, now, travel)))
+
+
+def _figures(vehicle: Vehicle, axle: Axle, now: Answers, travel: Travel) -> list[Figure]:
+    sweep = travel.sweep
+    worst = {key: int(np.nanargmax(np.abs(sweep.values[source]))) for key, source in _WORST.items() if sweep.ok.any()}
+    swing, posture, member, end = worst_swing(travel.cross)
+    left = np.array([now.left[0], *(sweep.left[i] for i in worst.values()), travel.cross.left[posture]])
+    right = np.array([now.right[0], *(sweep.right[i] for i in worst.values()), travel.cross.right[posture]])
+    poses = [(now, 0), *((sweep, i) for i in worst.values()), (travel.cross, posture)]
+    start = Pose(
+        np.array([a.pose.center[i] for a, i in poses]),
+        np.array([a.pose.rotation[i] for a, i in poses]),
+        np.array([a.pose.reached[i] for a, i in poses]),
+        np.array([a.pose.residual_mm[i] for a, i in poses]),
+    )
+    sureness = sureness_at(vehicle, axle, left, right, start)
+    found = [
+        Figure(k, now.value(k), sureness.of(k, 0), left_mm=float(left[0]), right_mm=float(right[0]))
+        for k in POSTURE_KEYS
+        if k in now.values and now.ok[0]
+    ]
+    for j, (key, i) in enumerate(worst.items(), start=1):
+        source = _WORST[key]
+        value = float(sweep.values[source][i])
+        note = _where(key, value, float(left[j]))
+        found.append(Figure(key, abs(value), sureness.of(source, j), note, float(left[j]), float(right[j])))
+    if np.isfinite(swing):
+        rod = axle.members[member]
+        limit = max((rod.chassis, rod.axle)[end].swing_limit_deg, 0.1)
+        spread = sureness.of_swing(len(left) - 1, member, end)
+        note = f"{rod.name}, {('frame', 'axle')[end]} end: {swing:.0f}° of {limit:.0f}°"
+        found.append(
+            Figure(
+                "swing_use_pct",
+                100 * swing / limit,
+                100 * spread / limit,
+                note,
+                float(left[-1]),
+                float(right[-1]),
+            )
+        )
+    spread_figure = _triangulation(axle, sureness)
+    return [*found, spread_figure] if spread_figure else found
+
+
+def _where(key: str, value: float, travel: float) -> str:
+    end = "bump" if travel > 0 else "droop"
+    if abs(value) < 0.05:
+        return ""
+    if key == "pinion_change_deg":
+        return f"nose {'down' if value > 0 else 'up'} at full {end}"
+    if key == "side_shift_mm":
+        return f"to the {'left' if value > 0 else 'right'} at full {end}"
+    return f"{'ahead' if value > 0 else 'back'} at full {end}"
+
+
+def _triangulation(axle: Axle, sureness: Sureness) -> Figure | None:
+    """Plan angle included by the pair of links that holds the axle sideways; None when a lateral member does."""
+    if any(m.role == "lateral" for m in axle.members):
+        return None
+    chassis, ends = member_ends(axle)
+    best: tuple[float, str, tuple[int, int]] | None = None
+    for role in ("upper", "lower"):
+        pair = [i for i, m in enumerate(axle.members) if m.role == role]
+        if len(pair) == 2:
+            angle = float(included(chassis, ends, pair[0], pair[1]))
+            if best is None or angle > best[0]:
+                best = (angle, role, (pair[0], pair[1]))
+    if best is None:
+        return None
+    angle, role, (i, j) = best
+    varied = included(sureness.linkage.chassis, sureness.linkage.axle, i, j)[:, :, 0]
+    return Figure("triangulation_deg", angle, root_sum(varied, sureness.sure), f"between the {role}s in plan")
+
+
+def included(chassis: Array, ends: Array, i: int, j: int) -> Array:
+    """Plan-view angle included between two links, degrees.
+
+    Args:
+        chassis, ends: the ends of all links, mm, shape (..., n, 3)
+        i, j: which two.
+    """
+    d = (ends - chassis)[..., :2]
+    a, b = d[..., i, :], d[..., j, :]
+    angle: Array = np.degrees(np.arctan2(np.abs(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]), (a * b).sum(axis=-1)))
+    return angle
+
+
+def plan_angle(member: Rod) -> float:
+    """Angle of a link to the centerline in plan view, degrees; + when its frame end is further out."""
+    dx = abs(member.chassis.at.x - member.axle.at.x)
+    return float(np.degrees(np.arctan2(abs(member.chassis.at.y) - abs(member.axle.at.y), dx)))
+
+
+def side_angle(member: Rod) -> float:
+    """Angle of a link to level in side view, degrees; + when its frame end is higher."""
+    dx = abs(member.chassis.at.x - member.axle.at.x)
+    return float(np.degrees(np.arctan2(member.chassis.at.z - member.axle.at.z, dx)))
+
+
+def link_length(member: Rod) -> float:
+    """Joint center to joint center, mm."""
+    return float(np.linalg.norm(np.subtract(member.chassis.at.xyz, member.axle.at.xyz)))
+
+
+@dataclass(frozen=True)
+class LayoutFigures:
+    """How a linkage is laid out at ride height; None where it has no such pair. Degrees, 1, mm."""
+
+    upper_included_deg: float | None
+    lower_included_deg: float | None
+    length_ratio: float | None
+    separation_mm: float | None
+    quarter_tire_mm: float
+
+
+def layout_figures(axle: Axle) -> LayoutFigures:
+    """Triangulation, upper-to-lower length ratio and vertical separation at the axle."""
+    chassis, ends = member_ends(axle)
+
+    def pair(role: str) -> float | None:
+        found = [i for i, m in enumerate(axle.members) if m.role == role]
+        return float(included(chassis, ends, found[0], found[1])) if len(found) == 2 else None
+
+    uppers = [m for m in axle.members if m.role == "upper"]
+    lowers = [m for m in axle.members if m.role == "lower"]
+    ratio = separation = None
+    if uppers and lowers:
+        ratio = float(np.mean([link_length(m) for m in uppers]) / np.mean([link_length(m) for m in lowers]))
+        separation = float(np.mean([m.axle.at.z for m in uppers]) - np.mean([m.axle.at.z for m in lowers]))
+    return LayoutFigures(pair("upper"), pair("lower"), ratio, separation, axle.tire.free_diameter_mm / 4)

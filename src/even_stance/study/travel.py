@@ -1,0 +1,86 @@
+"""An axle run through its whole travel: both wheels together, and crossed up."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from even_stance.mechanics.vectors import Array
+from even_stance.study.answers import Answers, study_postures
+from even_stance.vehicle.car import Axle, Vehicle
+
+SWEEP_POSTURES = 61
+_CROSS = 7
+
+
+@dataclass(frozen=True)
+class Travel:
+    """The answers from full droop to full bump, and over a coarse grid of left against right travel."""
+
+    sweep: Answers
+    cross: Answers
+
+    @property
+    def free_bump_mm(self) -> float:
+        """How far both wheels rise before the linkage locks up, mm (the whole bump travel when it does not)."""
+        return self._free(1.0)
+
+    @property
+    def free_droop_mm(self) -> float:
+        """How far both wheels drop before the linkage locks up, mm, positive."""
+        return self._free(-1.0)
+
+    def _free(self, way: float) -> float:
+        asked = self.sweep.left * way
+        reached = asked * self.sweep.pose.reached
+        stuck = (asked > 0) & ~self.sweep.ok
+        return float(reached[stuck].min() if stuck.any() else asked.max())
+
+
+def travel_grid(axle: Axle) -> tuple[Array, Array]:
+    """Travel of both wheels together, then left against right over the corners, mm."""
+    sweep = np.linspace(-axle.droop_mm, axle.bump_mm, SWEEP_POSTURES)
+    # Ride height is always one of the postures, so that charts pass through what the vials show.
+    if axle.droop_mm > 0 and axle.bump_mm > 0:
+        sweep[np.abs(sweep).argmin()] = 0.0
+    side = np.linspace(-axle.droop_mm, axle.bump_mm, _CROSS)
+    left, right = (g.ravel() for g in np.meshgrid(side, side, indexing="ij"))
+    return np.concatenate((sweep, left)), np.concatenate((sweep, right))
+
+
+def study_travel(vehicle: Vehicle, axle: Axle) -> Travel:
+    """Sweep an axle from full droop to full bump and crossed up, in one batch.
+
+    Raises:
+        LayoutError: the members do not hold the axle.
+    """
+    left, right = travel_grid(axle)
+    every = study_postures(vehicle, axle, left, right)
+    return Travel(take(every, slice(0, SWEEP_POSTURES)), take(every, slice(SWEEP_POSTURES, None)))
+
+
+def take(answers: Answers, part: slice) -> Answers:
+    """The answers at some of the postures."""
+    pose, twists = answers.pose, answers.twists
+    return Answers(
+        answers.axle,
+        answers.left[part],
+        answers.right[part],
+        type(pose)(pose.center[part], pose.rotation[part], pose.reached[part], pose.residual_mm[part]),
+        type(twists)(twists.heave[part], twists.roll[part], twists.left[part]),
+        {k: v[part] for k, v in answers.values.items()},
+        answers.rod_ends[part],
+        answers.swing_deg[part],
+        answers.needed_swing_deg[part],
+    )
+
+
+def worst_swing(answers: Answers) -> tuple[float, int, int, int]:
+    """The joint nearest its limit: degrees needed, posture, member and end (0 frame, 1 axle).
+
+    The degrees are nan where nothing is reachable.
+    """
+    limits = np.array([[m.chassis.swing_limit_deg, m.axle.swing_limit_deg] for m in answers.axle.members])
+    use = np.nan_to_num(answers.needed_swing_deg, nan=-1.0) / np.maximum(limits, 0.1)
+    posture, member, end = np.unravel_index(int(use.argmax()), use.shape)
+    value = float(answers.needed_swing_deg[posture, member, end])
+    return value, int(posture), int(member), int(end)

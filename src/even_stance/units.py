@@ -1,0 +1,196 @@
+"""What people type and read, to and from the stored units (mm, kg, N, degrees).
+
+Everything typed passes through here once; inside the program there are no other units.
+"""
+
+import math
+import re
+from fractions import Fraction
+from typing import Literal
+
+from even_stance.errors import InputError
+
+System = Literal["us", "metric"]
+
+MM_PER_INCH = 25.4
+KG_PER_POUND = 0.45359237  # international avoirdupois pound, exact
+LONGEST_MM = 100_000.0
+HEAVIEST_KG = 100_000.0
+
+_VULGAR = {
+    "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
+}  # fmt: skip
+_NUMBER = r"(?:\d+(?:\.\d*)?|\.\d+)"
+_MIXED = rf"(?:(?P<whole>{_NUMBER})(?:[\s-]+(?P<num>\d+)\s*/\s*(?P<den>\d+))?|(?P<num2>\d+)\s*/\s*(?P<den2>\d+))"
+_UNIT = r"(?P<unit>in\.?|inch(?:es)?|\"|''|mm|cm|m|ft\.?|feet|foot|')?"
+_PLAIN = re.compile(rf"^{_MIXED}\s*{_UNIT}$")
+_FEET = re.compile(rf"^(?P<feet>{_NUMBER})\s*(?:'|ft\.?|feet|foot)\s*[-]?\s*(?P<rest>.+)$")
+_MM_PER = {
+    "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH, "inches": MM_PER_INCH,
+    '"': MM_PER_INCH, "''": MM_PER_INCH, "ft": 12 * MM_PER_INCH, "feet": 12 * MM_PER_INCH,
+    "foot": 12 * MM_PER_INCH, "'": 12 * MM_PER_INCH,
+}  # fmt: skip
+
+
+def _tidy(text: str) -> str:
+    for sign, plain in {
+        "″": '"',
+        "”": '"',
+        "“": '"',
+        "′": "'",
+        "’": "'",
+        "−": "-",
+        "–": "-",
+        "⁄": "/",
+    }.items():
+        text = text.replace(sign, plain)
+    for sign, plain in _VULGAR.items():
+        text = text.replace(sign, " " + plain)
+    return text.strip().lower()
+
+
+def _split_sign(text: str) -> tuple[float, str]:
+    if text[:1] in "+-" and text[:1]:
+        return (-1.0 if text[0] == "-" else 1.0), text[1:].strip()
+    return 1.0, text
+
+
+def _refuse_common(field: str, given: str, text: str, example: str) -> None:
+    if not text:
+        raise InputError(field, "nothing was entered.", f"Type a figure such as {example}.")
+    if re.search(r"\d,\d", text):
+        raise InputError(field, f"“{given}” has a comma in it.", "Use a point for decimals, as in 13.5.")
+
+
+def _mixed_value(field: str, given: str, found: re.Match[str]) -> float:
+    value = float(found["whole"] or 0)
+    top, bottom = found["num"] or found["num2"], found["den"] or found["den2"]
+    if top is not None:
+        if int(bottom) == 0:
+            raise InputError(field, f"“{given}” divides by zero.", "Check the lower figure of the fraction.")
+        if found["num"] and "." in found["whole"]:
+            raise InputError(field, f"“{given}” mixes decimals and a fraction.", "Use one of them: 13.5 or 13 1/2.")
+        value += int(top) / int(bottom)
+    return value
+
+
+def parse_length(text: str, system: System = "us", field: str = "Length") -> float:
+    """Read a length as people say it, in mm.
+
+    Takes 13 1/2, 13-1/2", 13.5in, 5' 3 1/4", 342.9 mm, 34.3cm, 1/8, with a leading minus or plus. A figure
+    without a unit is inches in the US system and mm in the metric one.
+
+    Raises:
+        InputError: the text is not a length; the message names the field and shows what would do.
+    """
+    example = "13 1/2, 13.5in, 5' 3 1/4\" or 342.9 mm" if system == "us" else "342.9, 34.3 cm or 13 1/2 in"
+    sign, body = _split_sign(_tidy(text).removeprefix("~").strip())
+    _refuse_common(field, text, body, example)
+    mm = 0.0
+    if (feet := _FEET.match(body)) is not None:
+        mm = float(feet["feet"]) * 12 * MM_PER_INCH
+        body = feet["rest"].strip()
+        if not re.search(r"(\"|''|in\.?|inch|inches)$", body):
+            body += '"'
+    found = _PLAIN.match(body)
+    if found is None:
+        raise InputError(field, f"“{text.strip()}” is not a length.", f"Type it like {example}.")
+    unit = (found["unit"] or ("in" if system == "us" else "mm")).rstrip(".")
+    mm = sign * (mm + _mixed_value(field, text, found) * _MM_PER[unit])
+    if not math.isfinite(mm) or abs(mm) > LONGEST_MM:
+        raise InputError(field, f"“{text.strip()}” is longer than any car.", "Check the figure and its unit.")
+    return mm
+
+
+def format_length(mm: float, system: System = "us") -> str:
+    """Write a length the way it is read off a tape: nearest 1/16 in (marked ~ when rounded), or mm."""
+    if system == "metric":
+        return f"{mm + 0.0:.1f}".replace("-0.0", "0.0")
+    inches = mm / MM_PER_INCH
+    sixteenths = round(inches * 16)
+    mark = "" if abs(inches * 16 - sixteenths) < 1e-3 else "~"
+    whole, part = divmod(abs(sixteenths), 16)
+    sign = "-" if sixteenths < 0 else ""
+    if not part:
+        return f"{mark}{sign}{whole}"
+    fraction = Fraction(part, 16)
+    small = f"{fraction.numerator}/{fraction.denominator}"
+    return f"{mark}{sign}{whole} {small}" if whole else f"{mark}{sign}{small}"
+
+
+def format_length_exact(mm: float) -> str:
+    """Both systems with all digits that matter, for a tip."""
+    return f"{mm / MM_PER_INCH:.4f} in = {mm:.2f} mm"
+
+
+def length_unit(system: System) -> str:
+    """The unit a bare length is in."""
+    return "in" if system == "us" else "mm"
+
+
+def length_step(system: System) -> float:
+    """One nudge, mm: 1/16 in or 1 mm."""
+    return MM_PER_INCH / 16 if system == "us" else 1.0
+
+
+_SCALED = re.compile(rf"^(?P<value>{_NUMBER})\s*(?P<unit>[a-z%°]*)$")
+
+
+def _parse_scaled(text: str, field: str, factors: dict[str, float], example: str) -> float:
+    sign, body = _split_sign(_tidy(text).removeprefix("~").strip())
+    _refuse_common(field, text, body, example)
+    found = _SCALED.match(body)
+    if found is None or found["unit"] not in factors:
+        raise InputError(field, f"“{text.strip()}” cannot be read.", f"Type it like {example}.")
+    return sign * float(found["value"]) * factors[found["unit"]]
+
+
+def parse_mass(text: str, system: System = "us", field: str = "Weight") -> float:
+    """Read a weight on scales, in kg. A bare figure is pounds in the US system and kg in the metric one.
+
+    Raises:
+        InputError: not a weight, negative, or heavier than any truck.
+    """
+    pound = KG_PER_POUND
+    factors = {"kg": 1.0, "lb": pound, "lbs": pound, "": pound if system == "us" else 1.0}
+    kg = _parse_scaled(text, field, factors, "2450 lb or 1110 kg")
+    if not 0.0 <= kg <= HEAVIEST_KG:
+        raise InputError(field, f"“{text.strip()}” is no weight of a car.", "Type a figure from 0 up.")
+    return kg
+
+
+def format_mass(kg: float, system: System = "us") -> str:
+    """Whole pounds or kilograms."""
+    return f"{kg / KG_PER_POUND:.0f}" if system == "us" else f"{kg:.0f}"
+
+
+def mass_unit(system: System) -> str:
+    """The unit a bare weight is in."""
+    return "lb" if system == "us" else "kg"
+
+
+def parse_percent(text: str, field: str = "Share") -> float:
+    """Read a percentage, as the figure before the % sign.
+
+    Raises:
+        InputError: not a percentage.
+    """
+    return _parse_scaled(text, field, {"%": 1.0, "": 1.0}, "60 or 60 %")
+
+
+_WORDED_ANGLE = re.compile(r"^(?P<value>.*?)\s*(?P<word>up|down)$")
+
+
+def parse_angle(text: str, field: str = "Angle") -> float:
+    """Read an angle in degrees: 2.5, -3°, 2 up, 2.5 down (up is +).
+
+    Raises:
+        InputError: not an angle, or more than half a turn.
+    """
+    body, factor = _tidy(text), 1.0
+    if (worded := _WORDED_ANGLE.match(body)) is not None:
+        body, factor = worded["value"], (1.0 if worded["word"] == "up" else -1.0)
+    degrees = factor * _parse_scaled(body, field, {"": 1.0, "°": 1.0, "deg": 1.0}, "2.5, 2 up or 3 down")
+    if abs(degrees) > 180.0:
+        raise InputError(field, f"“{text.strip()}” is more than half a turn.", "Type degrees from -180 to 180.")
+    return degrees

@@ -1,0 +1,1 @@
+"""What the car is: frozen records and the edits people make to them. No maths of motion here."""

@@ -1,0 +1,146 @@
+"""The vehicle: its axles with tires and members, weights and frame."""
+
+from itertools import pairwise
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from even_stance.vehicle.members import Rod
+from even_stance.vehicle.records import Length, Mass, Name, PositiveLength, Record, Share
+
+
+class Tire(Record):
+    """A mounted tire as measured: the loaded radius is axle center to ground at ride height."""
+
+    free_diameter_mm: PositiveLength
+    loaded_radius_mm: PositiveLength
+    width_mm: PositiveLength
+
+    @model_validator(mode="after")
+    def _radius_fits_diameter(self) -> "Tire":
+        if not 0.3 <= self.loaded_radius_mm / self.free_diameter_mm <= 0.55:
+            raise ValueError(
+                "the loaded radius does not fit the tire diameter; a tire stands at 0.44 to 0.49 of its diameter"
+            )
+        return self
+
+
+class Axle(Record):
+    """One solid axle and what holds it.
+
+    Attributes:
+        key: short name used on the command line ("front", "rear").
+        behind_front_mm: how far behind the front axle it sits at ride height; 0 for the front axle.
+        track_mm: tire center to tire center.
+        tube_mm: outside diameter of the axle tube.
+        bump_mm, droop_mm: wheel travel up and down from ride height, both positive.
+        drive_share, brake_share: share of the whole drive or brake force at this axle.
+        load_kg: what this axle shows on the scales; unsprung_kg: how much of it is axle and wheels.
+    """
+
+    key: Name
+    behind_front_mm: Length
+    track_mm: PositiveLength
+    tire: Tire
+    tube_mm: PositiveLength = 76.2
+    bump_mm: Length = 100.0
+    droop_mm: Length = 100.0
+    driven: bool = False
+    steered: bool = False
+    drive_share: Share = 0.0
+    brake_share: Share = 0.5
+    load_kg: Mass = 0.0
+    unsprung_kg: Mass = 0.0
+    members: tuple[Rod, ...] = ()
+
+    @model_validator(mode="after")
+    def _makes_sense(self) -> "Axle":
+        names = [m.name for m in self.members]
+        if len(set(names)) != len(names):
+            twice = next(n for n in names if names.count(n) > 1)
+            raise ValueError(f"two members are called “{twice}”; give each its own name")
+        if self.unsprung_kg > self.load_kg:
+            raise ValueError("the unsprung weight is more than the axle shows on the scales")
+        if not self.driven and self.drive_share > 0:
+            raise ValueError("an axle that is not driven cannot have a share of the drive force")
+        return self
+
+    @property
+    def is_front(self) -> bool:
+        """True for the axle at the origin."""
+        return self.behind_front_mm == 0.0
+
+    @property
+    def center(self) -> tuple[float, float, float]:
+        """The axle center at ride height, mm."""
+        return (-self.behind_front_mm, 0.0, self.tire.loaded_radius_mm)
+
+    def member(self, name: str) -> Rod:
+        """The member of that name.
+
+        Raises:
+            KeyError: there is none.
+        """
+        for member in self.members:
+            if member.name == name:
+                return member
+        raise KeyError(name)
+
+
+class Frame(Record):
+    """The frame rails as drawn on the floor, at ride height."""
+
+    rail_top_mm: Length = 620.0
+    rail_bottom_mm: Length = 510.0
+    rail_out_mm: Length = 430.0
+    kick_up_mm: Length = 130.0
+
+
+CgSource = Literal["bellhousing", "camshaft", "measured", "typed"]
+
+
+class Vehicle(Record):
+    """One vehicle standing at ride height."""
+
+    axles: tuple[Axle, ...] = Field(min_length=2, max_length=3)
+    cg_height_mm: PositiveLength
+    cg_source: CgSource = "typed"
+    cg_sure_mm: Length = 50.0
+    anti_uses: Literal["whole", "sprung"] = "whole"
+    frame: Frame = Frame()
+
+    @model_validator(mode="after")
+    def _axles_in_order(self) -> "Vehicle":
+        places = [a.behind_front_mm for a in self.axles]
+        if places[0] != 0.0 or any(b <= a for a, b in pairwise(places)):
+            raise ValueError("the axles must be listed front to rear, the first at 0 and each behind the one before")
+        keys = [a.key for a in self.axles]
+        if len(set(keys)) != len(keys):
+            raise ValueError("two axles have the same name; call them front and rear")
+        if sum(a.drive_share for a in self.axles) > 1.0 + 1e-6:
+            raise ValueError("the drive shares of the axles add up to more than 100 %")
+        if sum(a.brake_share for a in self.axles) > 1.0 + 1e-6:
+            raise ValueError("the brake shares of the axles add up to more than 100 %")
+        return self
+
+    @property
+    def wheelbase_mm(self) -> float:
+        """Front axle to rear axle; for a tandem, to the middle of the rear pair (SAE J670)."""
+        rear = [a.behind_front_mm for a in self.axles[1:]]
+        return sum(rear) / len(rear)
+
+    @property
+    def mass_kg(self) -> float:
+        """All axle loads together."""
+        return sum(a.load_kg for a in self.axles)
+
+    def axle(self, key: str) -> Axle:
+        """The axle of that name.
+
+        Raises:
+            KeyError: there is none.
+        """
+        for axle in self.axles:
+            if axle.key == key:
+                return axle
+        raise KeyError(key)

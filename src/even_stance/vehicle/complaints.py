@@ -1,0 +1,68 @@
+"""What a refused record has wrong with it, in one sentence that names the field."""
+
+from typing import Any
+
+from pydantic import ValidationError
+
+_FIELDS = {
+    "behind_front_mm": "Distance behind the front axle", "track_mm": "Track", "tire": "Tire", "tube_mm": "Tube diameter",
+    "bump_mm": "Bump travel", "droop_mm": "Droop travel", "drive_share": "Drive share", "brake_share": "Brake share",
+    "load_kg": "Axle weight", "unsprung_kg": "Unsprung weight", "members": "Members", "axles": "Axles",
+    "cg_height_mm": "CG height", "cg_sure_mm": "CG height +/-", "cg_source": "CG source", "vehicle": "Vehicle",
+    "free_diameter_mm": "Tire diameter", "loaded_radius_mm": "Loaded radius", "width_mm": "Tire width",
+    "chassis": "frame end", "axle": "axle end", "at": "point", "holes": "holes", "name": "Name", "bands": "Wanted bands",
+    "frame": "Frame", "rail_top_mm": "Rail top", "rail_bottom_mm": "Rail bottom", "rail_out_mm": "Rail spacing",
+    "swing_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z", "sure": "+/-",
+}  # fmt: skip
+
+
+def _place(location: tuple[int | str, ...], data: Any) -> str:
+    """The path to a field in words, with the names of members and axles where the data tells them."""
+    words: list[str] = []
+    for step in location:
+        data = _into(data, step)
+        if isinstance(step, int):
+            name = data.get("name") or data.get("key") if isinstance(data, dict) else None
+            words.append(f"“{name}”" if isinstance(name, str) else f"no. {step + 1}")
+        elif step not in ("rod",):
+            words.append(_FIELDS.get(step, step))
+    return ", ".join(words) or "Job"
+
+
+def _into(data: Any, step: int | str) -> Any:
+    try:
+        return data[step]
+    except (KeyError, IndexError, TypeError):
+        return None
+
+
+def complaint(error: ValidationError, data: Any = None) -> tuple[str, str]:
+    """The field at fault and what was wrong with it, from the first thing pydantic found.
+
+    Args:
+        error: what the records refused.
+        data: the plain data they were made from, to call members by name.
+    """
+    first = error.errors()[0]
+    place = _place(first["loc"], data)
+    kind, context = first["type"], first.get("ctx", {})
+    given = first["input"]
+    shown = f"“{given}”" if isinstance(given, str | int | float | bool) else "what is there"
+    sentences = {
+        "extra_forbidden": "is not a field this version knows; it is kept out rather than lost silently.",
+        "missing": "is missing.",
+        "finite_number": "must be a plain number.",
+        "float_type": f"must be a number, not {shown}.",
+        "int_type": f"must be a whole number, not {shown}.",
+        "string_type": f"must be text, not {shown}.",
+        "greater_than": f"must be more than {context.get('gt')}, not {shown}.",
+        "greater_than_equal": f"must be {context.get('ge')} or more, not {shown}.",
+        "less_than_equal": f"must be {context.get('le')} or less, not {shown}.",
+        "string_too_short": "must not be empty.",
+        "string_too_long": f"must be at most {context.get('max_length')} characters.",
+        "literal_error": f"must be one of {context.get('expected')}, not {shown}.",
+    }
+    if kind == "value_error":
+        reason = str(context["error"])
+        return place, reason[0].upper() + reason[1:] + ("" if reason.endswith(".") else ".")
+    return place, sentences.get(kind, first["msg"] + ".")

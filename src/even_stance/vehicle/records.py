@@ -1,0 +1,37 @@
+"""The ground all records stand on: frozen, exact about what they take, nothing unknown dropped."""
+
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Coordinate = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
+"""A coordinate in the vehicle's axes, mm. Twenty meters is beyond any vehicle."""
+PositiveLength = Annotated[float, Field(gt=0, le=20_000, allow_inf_nan=False)]
+Length = Annotated[float, Field(ge=0, le=20_000, allow_inf_nan=False)]
+Mass = Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)]
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class Record(BaseModel):
+    """A frozen record. Unknown keys are refused, numbers must be numbers."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", strict=True, allow_inf_nan=False)
+
+
+class Point(Record):
+    """A place on the car, mm: x ahead of the front axle, y left of the centerline, z above the ground.
+
+    Attributes:
+        sure: how far off each coordinate may be, +/- mm (a tape and plumb bob: 1/16 in).
+    """
+
+    x: Coordinate
+    y: Coordinate
+    z: Coordinate
+    sure: Length = 1.6
+
+    @property
+    def xyz(self) -> tuple[float, float, float]:
+        """The three coordinates, mm."""
+        return (self.x, self.y, self.z)
