@@ -174,7 +174,9 @@ def hole_tips(job: Job, study: AxleStudy, needy: list[Verdict]) -> dict[str, str
                 for key, verdict in wanting.items():
                     value = tried.value(key)
                     gain = miss(verdict.figure.value, verdict.wanted) - miss(value, verdict.wanted)
-                    if np.isfinite(value) and gain > 1e-6 and gain > best.get(key, (0.0, ""))[0]:
+                    # A hole that hardly helps is no advice.
+                    worth = 0.2 * miss(verdict.figure.value, verdict.wanted)
+                    if np.isfinite(value) and gain > max(worth, best.get(key, (0.0, ""))[0]):
                         words = f"{_bracket_words(spot, twin)} one hole {'up' if step > 0 else 'down'}"
                         best[key] = (gain, f"{words}: {format_value(key, value, job.units)}")
     return {key: tip for key, (_, tip) in best.items()}

@@ -113,6 +113,26 @@ def constraint_rows(linkage: Linkage, pose: Pose) -> Array:
     return _closure(linkage, pose.center, pose.rotation, np.zeros(2))[1]
 
 
+def solve_rows(rows: Array, right: Array) -> Array:
+    """Solve stacked square systems; a singular one gives nan or huge values instead of failing them all.
+
+    Args:
+        rows: matrices, 1 and mm, shape (..., m, m)
+        right: right-hand sides, mm, shape (..., m)
+
+    Returns:
+        The solutions, mm and rad, shape (..., m).
+
+    Source: derived here; LAPACK gesv through NumPy.
+    """
+    try:
+        solution = np.linalg.solve(rows, right[..., None])
+    except np.linalg.LinAlgError:
+        # An exactly singular pose among many: a nudge far below any tolerance lets the others through.
+        solution = np.linalg.solve(rows + 1e-12 * np.eye(rows.shape[-1]), right[..., None])
+    return np.asarray(solution[..., 0], dtype=np.float64)
+
+
 def _newton(linkage: Linkage, center: Array, rotation: Array, travel: Array, side: Array) -> tuple[Array, Array, Array]:
     """Newton from a start; closure error, inf where it ran into a singular pose or the mirrored branch."""
     for _ in range(_MAX_STEPS):
@@ -120,10 +140,7 @@ def _newton(linkage: Linkage, center: Array, rotation: Array, travel: Array, sid
         worst = np.abs(residual).max(axis=-1)
         if not np.isfinite(worst).all() or (worst < 0.01 * CLOSURE_MM).all():
             break
-        try:
-            step: Array = np.linalg.solve(rows, -residual[..., None])[..., 0]
-        except np.linalg.LinAlgError:
-            step = np.linalg.solve(rows + 1e-12 * np.eye(6), -residual[..., None])[..., 0]
+        step = solve_rows(rows, -residual)
         # A step of more than a radian or a meter is lost already: hold it, the closure error will tell.
         step = np.where(np.isfinite(step), step, 0.0)
         step[..., :3] = np.clip(step[..., :3], -1000.0, 1000.0)

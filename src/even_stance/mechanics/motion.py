@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from even_stance.mechanics.linkage import Linkage, Pose, constraint_rows
+from even_stance.mechanics.linkage import Linkage, Pose, constraint_rows, solve_rows
 from even_stance.mechanics.vectors import Array
 
 
@@ -31,22 +31,14 @@ def twists(linkage: Linkage, pose: Pose) -> Twists:
         pose: the pose, mm and 1, shape (N, 3)
 
     Returns:
-        The twists, 1 and rad/mm, shape (N, 6) each. Poses on the very edge of lock-up give nan.
+        The twists, 1 and rad/mm, shape (N, 6) each.
 
     Source: derived here; J q = rates, J the constraint matrix.
     """
     rows = constraint_rows(linkage, pose)
-    rates = np.zeros((rows.shape[-2], 2))
-    rates[-2, :], rates[-1, :] = (1.0, 1.0), (1.0, -1.0)
-    q: Array
-    try:
-        q = np.linalg.solve(rows, np.broadcast_to(rates, (*rows.shape[:-2], *rates.shape)))
-    except np.linalg.LinAlgError:
-        singular = np.abs(np.linalg.det(rows)) < 1e-300
-        q = np.linalg.solve(np.where(singular[..., None, None], np.eye(6), rows), rates)
-        q = np.where(singular[..., None, None], np.nan, q)
-    heave: Array = q[..., 0]
-    roll: Array = q[..., 1]
+    rates = np.zeros((2, *rows.shape[:-1]))
+    rates[0, ..., -2:], rates[1, ..., -2:] = (1.0, 1.0), (1.0, -1.0)
+    heave, roll = solve_rows(rows, rates)
     return Twists(heave, roll, 0.5 * (heave + roll))
 
 

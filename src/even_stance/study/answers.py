@@ -27,6 +27,7 @@ class Answers:
     """
 
     axle: Axle
+    linkage: Linkage
     left: Array
     right: Array
     pose: Pose
@@ -129,7 +130,7 @@ def study_postures(
     if not pose.ok.all():
         values = {k: np.where(pose.ok, v, np.nan) for k, v in values.items()}
         needed = np.where(pose.ok[..., None, None], needed, np.nan)
-    return Answers(axle, left, right, pose, moving, values, ends, swing, needed)
+    return Answers(axle, linkage, left, right, pose, moving, values, ends, swing, needed)
 
 
 def _swings(axle: Axle, linkage: Linkage, pose: Pose, ends: Array) -> tuple[Array, Array]:

@@ -63,6 +63,7 @@ def take(answers: Answers, part: slice) -> Answers:
     pose, twists = answers.pose, answers.twists
     return Answers(
         answers.axle,
+        answers.linkage,
         answers.left[part],
         answers.right[part],
         type(pose)(pose.center[part], pose.rotation[part], pose.reached[part], pose.residual_mm[part]),

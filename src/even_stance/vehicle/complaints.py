@@ -5,12 +5,15 @@ from typing import Any
 from pydantic import ValidationError
 
 _FIELDS = {
-    "behind_front_mm": "Distance behind the front axle", "track_mm": "Track", "tire": "Tire", "tube_mm": "Tube diameter",
+    "behind_front_mm": "Distance behind the front axle", "track_mm": "Track", "tire": "Tire",
+    "tube_mm": "Tube diameter",
     "bump_mm": "Bump travel", "droop_mm": "Droop travel", "drive_share": "Drive share", "brake_share": "Brake share",
-    "load_kg": "Axle weight", "unsprung_kg": "Unsprung weight", "members": "Members", "axles": "Axles",
+    "load_kg": "Axle weight", "unsprung_kg": "Unsprung weight", "members": "Members",
+    "axles": "Axles",
     "cg_height_mm": "CG height", "cg_sure_mm": "CG height +/-", "cg_source": "CG source", "vehicle": "Vehicle",
     "free_diameter_mm": "Tire diameter", "loaded_radius_mm": "Loaded radius", "width_mm": "Tire width",
-    "chassis": "frame end", "axle": "axle end", "at": "point", "holes": "holes", "name": "Name", "bands": "Wanted bands",
+    "chassis": "frame end", "axle": "axle end", "at": "point", "holes": "holes", "name": "Name",
+    "bands": "Wanted bands",
     "frame": "Frame", "rail_top_mm": "Rail top", "rail_bottom_mm": "Rail bottom", "rail_out_mm": "Rail spacing",
     "swing_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z", "sure": "+/-",
 }  # fmt: skip

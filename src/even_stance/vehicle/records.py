@@ -29,7 +29,7 @@ class Point(Record):
     x: Coordinate
     y: Coordinate
     z: Coordinate
-    sure: Length = 1.6
+    sure: Length = 1.5875
 
     @property
     def xyz(self) -> tuple[float, float, float]:

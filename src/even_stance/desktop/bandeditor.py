@@ -1,0 +1,91 @@
+"""The wanted band of the selected vial: its marks, its reason, and the user's own."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.fields import DegreeField, Labeled, LengthField, NumberField, PercentField
+from even_stance.errors import InputError
+from even_stance.judgement.bands import wanted
+from even_stance.judgement.verdicts import TITLES
+from even_stance.vehicle.edits import set_band, with_changes
+
+
+class BandEditor(QWidget):
+    """Two fields for the marks and a way back to the default."""
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__()
+        self._bench = bench
+        self.setObjectName("strip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(10, 6, 10, 8)
+        self._grid.setVerticalSpacing(2)
+        self.reason = QLabel()
+        self.reason.setProperty("role", "faint")
+        self.reason.setWordWrap(True)
+        self._grid.addWidget(self.reason, 0, 0, 1, 3)
+        self.default = QPushButton("Default")
+        self.default.setToolTip("Back to the band of the purpose")
+        self.default.clicked.connect(self._back)
+        self._kind = ""
+        self.low: NumberField | None = None
+        self.high: NumberField | None = None
+        self._labels: list[Labeled] = []
+        bench.job_changed.connect(self.refresh)
+        bench.selection_changed.connect(self.refresh)
+
+    def _back(self) -> None:
+        if self._bench.figure is not None:
+            self._bench.do(set_band(self._bench.figure, None))
+
+    def _set(self, end: str, value: float) -> None:
+        key = self._bench.figure
+        if key is None:
+            return
+        band = wanted(self._bench.job, key).band
+        try:
+            changed = with_changes(band, **{end: value})
+        except InputError:
+            other = "upper" if end == "low" else "lower"
+            self._bench.refused.emit(f"Wanted band: the marks would cross. Move the {other} mark first.")
+            return
+        self._bench.do(set_band(key, changed))
+
+    def _build(self, kind: str) -> None:
+        for labeled in self._labels:
+            self._grid.removeWidget(labeled)
+            labeled.hide()
+            labeled.deleteLater()
+        make = {"mm": LengthField, "deg": DegreeField, "pct": PercentField}[kind]
+        self.low = make(self._bench, "Wanted from", lambda v: self._set("low", v))
+        self.high = make(self._bench, "Wanted to", lambda v: self._set("high", v))
+        words = {"mm": "length", "deg": "deg", "pct": "percent"}[kind]
+        self._labels = [
+            Labeled(self._bench, "Wanted from", self.low, words),
+            Labeled(self._bench, "to", self.high, words),
+        ]
+        for i, labeled in enumerate(self._labels):
+            self._grid.addWidget(labeled, 1, i)
+        self._grid.addWidget(self.default, 1, 2)
+        self._kind = kind
+
+    def refresh(self) -> None:
+        """Show the band of the figure looked at."""
+        key = self._bench.figure
+        self.setVisible(key is not None)
+        if key is None:
+            return
+        kind = key.rsplit("_", 1)[-1]
+        if kind != self._kind:
+            self._build(kind)
+        assert self.low is not None
+        assert self.high is not None
+        marks = wanted(self._bench.job, key)
+        self.reason.setText(f"{TITLES[key]}: {marks.reason} Basis: {marks.basis}.")
+        self.low.show_value(marks.band.low)
+        self.high.show_value(marks.band.high)
+        for labeled in self._labels:
+            labeled.refresh_unit()
+        self.default.setEnabled(marks.own)

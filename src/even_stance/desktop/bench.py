@@ -1,0 +1,210 @@
+"""What is open on the bench: the job with its history, what is selected, and the studies all views show."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from even_stance.errors import StanceError
+from even_stance.exchange.jobfile import FileStamp
+from even_stance.judgement.findings import Finding, link_findings, stance_findings, travel_findings
+from even_stance.judgement.verdicts import Verdict, judge
+from even_stance.study.figures import AxleStudy, study_axle
+from even_stance.vehicle.car import Axle
+from even_stance.vehicle.edits import Edit, Spot
+from even_stance.vehicle.history import History
+from even_stance.vehicle.job import Job
+
+
+class Bench(QObject):
+    """The one place that edits go through; views listen and ask.
+
+    Signals:
+        job_changed: the job or the posture changed: everything shown may differ.
+        selection_changed: another point, figure or axle is looked at.
+        refused: an edit was refused; the sentence says why.
+        file_changed: another file is open, or it was saved.
+    """
+
+    job_changed = pyqtSignal()
+    selection_changed = pyqtSignal()
+    refused = pyqtSignal(str)
+    file_changed = pyqtSignal()
+
+    def __init__(self, job: Job) -> None:
+        super().__init__()
+        self.open_job(job)
+
+    def open_job(self, job: Job, path: Path | None = None, stamp: FileStamp | None = None) -> None:
+        """Lay another job on the bench."""
+        self.history = History(job)
+        self.saved: Job | None = job if path is not None else None
+        self.path, self.stamp = path, stamp
+        self._never_saved = False
+        self.left = self.right = 0.0
+        self.spot: Spot | None = None
+        self.figure: str | None = None
+        self.both_sides = True
+        self._memo: dict[str, tuple[object, ...]] = {}
+        linked = [a.key for a in job.vehicle.axles if a.members]
+        self.axle_key = "rear" if "rear" in linked else (linked or [job.vehicle.axles[-1].key])[0]
+        self._pick_first_figure()
+        self.file_changed.emit()
+        self.job_changed.emit()
+        self.selection_changed.emit()
+
+    def _pick_first_figure(self) -> None:
+        verdicts = self.verdicts(self.axle_key)
+        keys = [v.figure.key for v in verdicts]
+        if self.figure not in keys:
+            self.figure = keys[0] if keys else None
+
+    @property
+    def job(self) -> Job:
+        """The job as it is now."""
+        return self.history.job
+
+    @property
+    def axle(self) -> Axle:
+        """The axle that is looked at."""
+        return self.job.vehicle.axle(self.axle_key)
+
+    @property
+    def dirty(self) -> bool:
+        """Whether there is work that is not in the file. A fresh, untouched demo has none."""
+        if self.saved is not None:
+            return self.job != self.saved
+        return self._never_saved or self.history.undo_label is not None
+
+    def mark_unsaved(self) -> None:
+        """This job is in no file, even though nothing was edited since it came to the bench."""
+        self.saved = None
+        self._never_saved = True
+        self.file_changed.emit()
+
+    def was_saved(self, path: Path, stamp: FileStamp) -> None:
+        """The job as it is now is in a file."""
+        self.path, self.stamp, self.saved, self._never_saved = path, stamp, self.job, False
+        self.file_changed.emit()
+
+    def do(self, edit: Edit) -> bool:
+        """Apply an edit; what is refused is told and changes nothing."""
+        try:
+            if not self.history.do(edit):
+                return False
+        except StanceError as error:
+            self.refused.emit(str(error))
+            return False
+        self._after()
+        return True
+
+    def undo(self) -> None:
+        """Take back the last edit."""
+        if self.history.undo():
+            self._after()
+
+    def redo(self) -> None:
+        """Bring back the edit taken back last."""
+        if self.history.redo():
+            self._after()
+
+    def _after(self) -> None:
+        keys = [a.key for a in self.job.vehicle.axles]
+        if self.axle_key not in keys:
+            self.axle_key = keys[-1]
+        if self.spot is not None and not self._there(self.spot):
+            self.spot = None
+        self._pick_first_figure()
+        self.job_changed.emit()
+
+    def _there(self, spot: Spot) -> bool:
+        try:
+            self.job.vehicle.axle(spot.axle).member(spot.member)
+        except KeyError:
+            return False
+        return True
+
+    def select_axle(self, key: str) -> None:
+        """Look at another axle; the posture goes back to ride height."""
+        if key != self.axle_key:
+            self.axle_key = key
+            self.spot = None
+            self.left = self.right = 0.0
+            self._pick_first_figure()
+            self.job_changed.emit()
+            self.selection_changed.emit()
+
+    def select_spot(self, spot: Spot | None) -> None:
+        """Take hold of a point."""
+        if spot != self.spot:
+            self.spot = spot
+            self.selection_changed.emit()
+
+    def select_figure(self, key: str) -> None:
+        """Look at a figure and its construction."""
+        if key != self.figure:
+            self.figure = key
+            self.selection_changed.emit()
+
+    def set_posture(self, left: float, right: float) -> None:
+        """Put the wheels of the axle looked at to a travel, mm, bump +, within its wanted travel."""
+        axle = self.axle
+        left = min(max(left, -axle.droop_mm), axle.bump_mm)
+        right = min(max(right, -axle.droop_mm), axle.bump_mm)
+        if (left, right) != (self.left, self.right):
+            self.left, self.right = left, right
+            self.job_changed.emit()
+
+    def study(self, key: str) -> AxleStudy | None:
+        """The study of an axle; None when nothing holds it."""
+        result = self._studied(key)
+        return result if isinstance(result, AxleStudy) else None
+
+    def layout_error(self, key: str) -> str | None:
+        """Why an axle cannot be studied, if so; None for an axle without links of its own."""
+        result = self._studied(key)
+        return result if isinstance(result, str) and self.job.vehicle.axle(key).members else None
+
+    def _studied(self, key: str) -> AxleStudy | str:
+        vehicle = self.job.vehicle
+        axle = vehicle.axle(key)
+        posture = (self.left, self.right) if key == self.axle_key else (0.0, 0.0)
+        rest = (vehicle.wheelbase_mm, vehicle.cg_height_mm, vehicle.cg_sure_mm, vehicle.anti_uses, vehicle.mass_kg)
+        kept = self._memo.get(key)
+        if kept is not None and kept[0] == (posture, rest) and kept[1] == axle:
+            result = kept[2]
+            assert isinstance(result, AxleStudy | str)
+            return result
+        answer: AxleStudy | str
+        try:
+            answer = study_axle(vehicle, axle, *posture)
+        except StanceError as error:
+            answer = str(error)
+        self._memo[key] = ((posture, rest), axle, answer)
+        return answer
+
+    def verdicts(self, key: str) -> list[Verdict]:
+        """The judged figures of an axle."""
+        study = self.study(key)
+        if study is None:
+            return []
+        kept = self._memo.get(f"{key} verdicts")
+        now = (study, self.job.purpose, self.job.bands, self.job.units)
+        if kept is not None and kept[0] is study and kept[1:4] == now[1:]:
+            result = kept[4]
+            assert isinstance(result, list)
+            return result
+        verdicts = judge(self.job, study)
+        self._memo[f"{key} verdicts"] = (*now, verdicts)
+        return verdicts
+
+    def findings(self) -> list[Finding]:
+        """Everything missing or worth a look, for the work order."""
+        axles = [a.key for a in self.job.vehicle.axles if a.members]
+        errors = {k: e for k in axles if (e := self.layout_error(k)) is not None}
+        found = stance_findings(self.job)
+        found += link_findings({k: self.verdicts(k) for k in axles}, errors)
+        for key in axles:
+            study = self.study(key)
+            if study is not None:
+                found += travel_findings(study, self.job.units)
+        return found

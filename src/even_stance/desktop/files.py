@@ -1,0 +1,201 @@
+"""Opening, saving, and keeping unsaved work aside."""
+
+import os
+import time
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QWidget
+
+from even_stance.desktop.banner import Banner
+from even_stance.desktop.bench import Bench
+from even_stance.errors import JobFileChangedError, JobFileError
+from even_stance.exchange.demo import demo_jobs
+from even_stance.exchange.jobfile import SUFFIX, changed_outside, load_job, save_job
+from even_stance.exchange.recovery import Autosave, Recovered, find_recovered, forget, recovery_folder
+from even_stance.vehicle.job import Job
+
+_KEEP_AFTER_MS = 1500
+
+
+class Files(QObject):
+    """What the job menu does. Nothing typed is lost: leaving an unsaved job keeps it aside first."""
+
+    opened = pyqtSignal()
+
+    def __init__(self, bench: Bench, banner: Banner, parent: QWidget, folder: Path | None = None) -> None:
+        super().__init__(parent)
+        self._bench, self._banner, self._parent = bench, banner, parent
+        self.folder = folder or recovery_folder()
+        self._autosave = Autosave(self.folder, str(os.getpid()))
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(_KEEP_AFTER_MS)
+        self._timer.timeout.connect(self.keep_aside)
+        self._told_trouble = False
+        self._after_save: list[Job | Path] = []
+        bench.job_changed.connect(self._timer.start)
+
+    def keep_aside(self) -> None:
+        """Keep unsaved work where a crash cannot reach it."""
+        if not self._bench.dirty:
+            return
+        try:
+            self._autosave.keep(self._bench.job, self._bench.path)
+            self._told_trouble = False
+        except (JobFileError, OSError) as error:
+            if not self._told_trouble:
+                self._told_trouble = True
+                self._banner.tell(f"Unsaved work cannot be kept aside: {error} Save the job to a file soon.")
+
+    def offer_recovered(self) -> None:
+        """Offer unsaved work of an earlier session, if any was left."""
+        found = find_recovered(self.folder)
+        if not found:
+            return
+        newest = found[0]
+        when = time.strftime("%b %d, %H:%M", time.localtime(newest.saved_at))
+        self._banner.tell(
+            f"Unsaved work on “{newest.job.name}” from {when} was kept.",
+            ("Open it", lambda: self._open_recovered(newest)),
+            ("Throw it away", lambda: forget(newest.source)),
+        )
+
+    def _open_recovered(self, recovered: Recovered) -> None:
+        def open_it() -> None:
+            path, stamp = recovered.path, None
+            if path is not None:
+                try:
+                    _, stamp = load_job(path)
+                except JobFileError:
+                    path = None
+            self._bench.open_job(recovered.job, path, stamp)
+            # It is not in the file: closing again must keep it again.
+            self._bench.saved = None
+            self._bench.mark_unsaved()
+            self.keep_aside()
+            forget(recovered.source)
+            self.opened.emit()
+
+        self._leaving(open_it)
+
+    def _leaving(self, go: object) -> None:
+        """Leave the job on the bench for another; unsaved work is kept aside, to be offered again."""
+        assert callable(go)
+        if self._bench.dirty:
+            self.keep_aside()
+            name, job, path, stamp = self._bench.job.name, self._bench.job, self._bench.path, self._bench.stamp
+            # A new owner: the work left behind stays kept while this window goes on with another job.
+            self._autosave = Autosave(self.folder, str(os.getpid()))
+
+            def back() -> None:
+                self._bench.open_job(job, path, stamp)
+                self._bench.mark_unsaved()
+                self.opened.emit()
+
+            go()
+            self._banner.tell(f"“{name}” was not saved; it is kept aside.", ("Go back to it", back))
+        else:
+            self._autosave.done()
+            go()
+
+    def open_path(self, path: Path) -> bool:
+        """Open a job file; trouble is told and changes nothing."""
+        try:
+            job, stamp = load_job(path)
+        except JobFileError as error:
+            self._banner.tell(str(error))
+            return False
+
+        def go() -> None:
+            self._bench.open_job(job, path, stamp)
+            self.opened.emit()
+
+        self._leaving(go)
+        return True
+
+    def open_job(self, job: Job) -> None:
+        """Lay a job without a file on the bench."""
+
+        def go() -> None:
+            self._bench.open_job(job)
+            self.opened.emit()
+
+        self._leaving(go)
+
+    def start_job(self, job: Job) -> None:
+        """Lay a new job on the bench; it counts as unsaved from the start."""
+        self.open_job(job)
+        self._bench.mark_unsaved()
+
+    def open_demo(self, index: int) -> None:
+        """Lay one of the demo jobs on the bench."""
+        self.open_job(demo_jobs()[index])
+
+    def ask_open(self) -> QFileDialog:
+        """Ask which file to open."""
+        dialog = QFileDialog(self._parent, "Open a job", str(self._start_folder()), f"Jobs (*{SUFFIX});;All files (*)")
+        dialog.setFileMode(QFileDialog.FileMode.ExistingFile)
+        dialog.fileSelected.connect(lambda name: self.open_path(Path(name)))
+        dialog.open()
+        return dialog
+
+    def save(self) -> bool:
+        """Save to the job's file, or ask where to when it has none."""
+        if self._bench.path is None:
+            self.ask_save_as()
+            return False
+        return self.save_to(self._bench.path)
+
+    def ask_save_as(self) -> QFileDialog:
+        """Ask where to save."""
+        name = "".join(c if c.isalnum() or c in " -_" else "-" for c in self._bench.job.name) + SUFFIX
+        start = self._bench.path or self._start_folder() / name
+        dialog = QFileDialog(self._parent, "Save the job as", str(start), f"Jobs (*{SUFFIX})")
+        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        dialog.setDefaultSuffix(SUFFIX.removeprefix("."))
+        dialog.fileSelected.connect(lambda chosen: self.save_to(Path(chosen)))
+        dialog.open()
+        return dialog
+
+    def save_to(self, path: Path, overwrite: bool = False) -> bool:
+        """Save; trouble is told, the work stays open and kept aside."""
+        known = self._bench.stamp if path == self._bench.path else None
+        try:
+            stamp = save_job(self._bench.job, path, known, overwrite)
+        except JobFileChangedError as error:
+            self._banner.tell(
+                str(error),
+                ("Save over it", lambda: self.save_to(path, overwrite=True)),
+                ("Save as…", self.ask_save_as),
+            )
+            return False
+        except JobFileError as error:
+            self.keep_aside()
+            self._banner.tell(str(error), ("Save as…", self.ask_save_as))
+            return False
+        self._bench.was_saved(path, stamp)
+        self._timer.stop()
+        self._autosave.done()
+        return True
+
+    def check_outside(self) -> None:
+        """Say so when the open file was changed by somebody else."""
+        path, stamp = self._bench.path, self._bench.stamp
+        if path is None or stamp is None or not changed_outside(path, stamp):
+            return
+        self._banner.tell(
+            f"{path.name} was changed by somebody else since it was opened here.",
+            ("Take theirs", lambda: self.open_path(path)),
+            ("Keep mine", lambda: self.save_to(path, overwrite=True)),
+        )
+
+    def closing(self) -> None:
+        """The window closes: unsaved work is kept aside and offered at the next start."""
+        if self._bench.dirty:
+            self.keep_aside()
+        else:
+            self._autosave.done()
+
+    def _start_folder(self) -> Path:
+        return self._bench.path.parent if self._bench.path is not None else Path.home()

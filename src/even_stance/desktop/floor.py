@@ -1,0 +1,371 @@
+"""The floor: the car true to scale in three projections, where points are taken hold of and moved."""
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QTransform, QWheelEvent
+from PyQt6.QtWidgets import QGridLayout, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.desktop.painter import ScenePainter
+from even_stance.study.construction import construction, instant_center_words
+from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Shape, View, unproject
+from even_stance.study.floor import AxlePlace, axle_to_ride, car_shapes, view_frame
+from even_stance.units import format_length, length_step
+from even_stance.vehicle.edits import Spot, choose_hole, mount_of, move_by, move_to
+
+_REACH_PX = 15
+_ARROWS = {
+    Qt.Key.Key_Left: (-1.0, 0.0),
+    Qt.Key.Key_Right: (1.0, 0.0),
+    Qt.Key.Key_Up: (0.0, 1.0),
+    Qt.Key.Key_Down: (0.0, -1.0),
+}
+
+
+class Pane(QWidget):
+    """One projection. Points can be selected, dragged (Shift locks an axis) and nudged; the wheel zooms."""
+
+    wants_front = pyqtSignal(str)
+
+    def __init__(self, bench: Bench, look: Look, view: View) -> None:
+        super().__init__()
+        self._bench, self._look, self.view = bench, look, view
+        self.shapes: list[Shape] = []
+        self.in_front = False
+        self.whole = False
+        self._zoom, self._pan = 1.0, QPointF()
+        self._drag: _Drag | None = None
+        self._pan_from: QPointF | None = None
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName(f"{VIEW_TITLES[view][0].capitalize()} projection")
+        self.setAccessibleDescription("Arrow keys nudge the selected point, N takes the next point.")
+
+    def refresh(self) -> None:
+        """Draw again from the bench."""
+        bench, vehicle = self._bench, self._bench.job.vehicle
+        places = [AxlePlace(a, bench.study(a.key) if a.members else None) for a in vehicle.axles]
+        self.shapes = car_shapes(vehicle, places, self.view, bench.axle_key)
+        study = bench.study(bench.axle_key)
+        if study is not None and bench.figure is not None:
+            self.shapes += construction(vehicle, study, bench.figure, self.view, bench.job.units)
+        self.update()
+
+    def fit(self) -> None:
+        """Show everything that belongs to the axle (or the whole car)."""
+        self._zoom, self._pan = 1.0, QPointF()
+        self.update()
+
+    def transform(self) -> QTransform:
+        """From the projection plane, mm, to pixels."""
+        h0, h1, v0, v1 = view_frame(self._bench.job.vehicle, self._bench.axle, self.view, self.whole)
+        top, side = self._look.px(30), self._look.px(14)
+        bottom = self._look.px(30) if self.view != "plan" else self._look.px(12)
+        width, height = max(self.width() - 2 * side, 10), max(self.height() - top - bottom, 10)
+        scale = min(width / max(h1 - h0, 1.0), height / max(v1 - v0, 1.0)) * self._zoom
+        x = side + width / 2 - scale * (h0 + h1) / 2 + self._pan.x()
+        y = top + height / 2 + scale * (v0 + v1) / 2 + self._pan.y()
+        return QTransform(scale, 0.0, 0.0, -scale, x, y)
+
+    def joint_at(self, where: QPointF) -> Spot | None:
+        """The joint under the mouse: the one held if it is there, else the nearest, the near side first."""
+        to = self.transform()
+        near: list[tuple[float, int, Spot]] = []
+        for order, shape in enumerate(self.shapes):
+            if isinstance(shape, Joint):
+                off = to.map(QPointF(*shape.center)) - where
+                distance = (off.x() ** 2 + off.y() ** 2) ** 0.5
+                if distance <= self._look.px(_REACH_PX):
+                    if shape.spot == self._bench.spot:
+                        return shape.spot
+                    near.append((round(distance), -order, shape.spot))
+        return min(near)[2] if near else None
+
+    def place_of(self, spot: Spot) -> QPointF | None:
+        """Where a joint is drawn, in pixels."""
+        for shape in self.shapes:
+            if isinstance(shape, Joint) and shape.spot == spot:
+                return self.transform().map(QPointF(*shape.center))
+        return None
+
+    # --- painting
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """Paint the projection."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), self._look.color("floor"))
+        to = self.transform()
+        scene = ScenePainter(painter, to, self._look)
+        scene.paint(self.shapes)
+        if self.view != "plan":
+            self._rule_ground(painter, to)
+        self._title(painter)
+        held = next((s for s in self.shapes if isinstance(s, Joint) and s.spot == self._bench.spot), None)
+        if held is not None:
+            scene.joint(held.center, held.style, held=True)
+            if self.in_front:
+                self._callout(painter, scene.at(held.center), held.spot)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(self._look.color("accent"), 2))
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+
+    def _title(self, painter: QPainter) -> None:
+        name, words = VIEW_TITLES[self.view]
+        x, y = self._look.px(12), self._look.px(19)
+        painter.setFont(self._look.font(12, bold=True))
+        painter.setPen(self._look.color("faint"))
+        painter.drawText(x, y, name)
+        x += painter.fontMetrics().horizontalAdvance(name) + self._look.px(10)
+        painter.setFont(self._look.font(11))
+        painter.drawText(x, y, words if self.in_front else "click to enlarge")
+        study = self._bench.study(self._bench.axle_key)
+        if self.in_front and self.view == "side" and study is not None and study.now.ok[0]:
+            text = instant_center_words(study, self._bench.job.units)
+            wide = painter.fontMetrics().horizontalAdvance(text)
+            painter.setPen(self._look.color("accent"))
+            painter.drawText(self.width() - wide - self._look.px(12), y, text)
+
+    def _rule_ground(self, painter: QPainter, to: QTransform) -> None:
+        us = self._bench.job.units == "us"
+        step, labeled = (152.4, 4) if us else (100.0, 5)
+        origin = self._bench.axle.behind_front_mm if self.view == "side" else 0.0
+        while step * to.m11() * labeled < self._look.px(60):
+            labeled *= 2
+        painter.setFont(self._look.font(10))
+        painter.setPen(QPen(self._look.color("ink"), 1))
+        y = to.map(QPointF(0, 0)).y()
+        back, _ = to.inverted()
+        first = int((back.map(QPointF(0, 0)).x() - origin) / step) - 1
+        last = int((back.map(QPointF(self.width(), 0)).x() - origin) / step) + 1
+        for i in range(first, last + 1):
+            x = to.map(QPointF(origin + i * step, 0)).x()
+            long = i % labeled == 0
+            painter.drawLine(QPointF(x, y), QPointF(x, y + self._look.px(10 if long else 5)))
+            if long:
+                text = f"{abs(i) * 6}" if us else f"{abs(i) * 100}"
+                wide = painter.fontMetrics().horizontalAdvance(text)
+                painter.drawText(QPointF(x - wide / 2, y + self._look.px(22)), text)
+
+    def _callout(self, painter: QPainter, at: QPointF, spot: Spot) -> None:
+        lines = point_words(self._bench, spot)
+        painter.setFont(self._look.font(13, bold=True))
+        metrics = painter.fontMetrics()
+        pad, line = self._look.px(8), metrics.height()
+        wide = max(metrics.horizontalAdvance(t) for t in lines) + 2 * pad
+        box = QRectF(
+            at.x() + self._look.px(16), at.y() - self._look.px(20) - line * 3 - pad, wide, line * len(lines) + pad
+        )
+        if box.right() > self.width() - 4:
+            box.moveRight(at.x() - self._look.px(16))
+        box.moveLeft(max(box.left(), 4.0))
+        box.moveTop(max(box.top(), self._look.px(26.0)))
+        painter.setPen(QPen(self._look.color("accent"), 1.5))
+        painter.setBrush(self._look.color("sheet", 240))
+        painter.drawRoundedRect(box, 5, 5)
+        for i, text in enumerate(lines):
+            painter.setFont(self._look.font(13, bold=i == 1))
+            painter.setPen(self._look.color("faint" if i != 1 else "ink"))
+            painter.drawText(QPointF(box.left() + pad, box.top() + line * (i + 1) - metrics.descent()), text)
+
+    # --- hands
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Take hold of a point, or of the floor."""
+        assert event is not None
+        if not self.in_front:
+            self.wants_front.emit(self.view)
+            return
+        spot = self.joint_at(event.position())
+        if event.button() == Qt.MouseButton.LeftButton and spot is not None:
+            self._bench.select_spot(spot)
+            self._drag = _Drag(self._bench, self.view, spot, event.position())
+        else:
+            self._pan_from = event.position() - self._pan
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Drag a point, slide the floor, or show what could be taken hold of."""
+        assert event is not None
+        if self._drag is not None:
+            locked = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self._drag.to(event.position(), self.transform().m11(), locked, self._look.px(5))
+        elif self._pan_from is not None:
+            self._pan = event.position() - self._pan_from
+            self.update()
+        else:
+            over = self.in_front and self.joint_at(event.position()) is not None
+            hand = Qt.CursorShape.OpenHandCursor if over else Qt.CursorShape.ArrowCursor
+            self.setCursor(hand if self.in_front else Qt.CursorShape.PointingHandCursor)
+
+    def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
+        """Let go: the whole drag is one step to undo."""
+        self._drag = self._pan_from = None
+        self._bench.history.seal()
+
+    def mouseDoubleClickEvent(self, _event: QMouseEvent | None) -> None:
+        """Fit the picture again."""
+        self.fit()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Zoom about the mouse."""
+        assert event is not None
+        before, _ = self.transform().inverted()
+        anchor = before.map(event.position())
+        self._zoom = min(max(self._zoom * 1.0015 ** event.angleDelta().y(), 0.2), 30.0)
+        self._pan += event.position() - self.transform().map(anchor)
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows nudge, page keys choose a hole, N and P walk through the points, F fits, W shows the whole car."""
+        assert event is not None
+        key, spot, bench = Qt.Key(event.key()), self._bench.spot, self._bench
+        if key in _ARROWS and spot is not None:
+            step = length_step(bench.job.units)
+            dh, dv = _ARROWS[key]
+            delta = to_ride(bench, spot, unproject(self.view, dh * step, dv * step))
+            bench.do(move_by(spot, *delta, both_sides=bench.both_sides, merge=f"nudge {spot.words}"))
+        elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and spot is not None:
+            step_hole(bench, spot, 1 if key == Qt.Key.Key_PageUp else -1)
+        elif key in (Qt.Key.Key_N, Qt.Key.Key_P):
+            walk_points(bench, 1 if key == Qt.Key.Key_N else -1)
+        elif key == Qt.Key.Key_F:
+            self.fit()
+        elif key == Qt.Key.Key_W:
+            self.whole = not self.whole
+            self.fit()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not self.in_front:
+            self.wants_front.emit(self.view)
+        elif key == Qt.Key.Key_Escape:
+            bench.select_spot(None)
+        else:
+            super().keyPressEvent(event)
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Repaint when enabled or restyled."""
+        super().changeEvent(event)
+        self.update()
+
+
+class _Drag:
+    """A point on its way: it drops into the holes of its bracket, and takes the bracket along when pulled beyond."""
+
+    def __init__(self, bench: Bench, view: View, spot: Spot, start: QPointF) -> None:
+        self._bench, self._view, self._spot, self._start = bench, view, spot, start
+        self._from = mount_of(bench.job, spot)
+        self._moving_bracket = not self._from.holes
+        self._live = False
+
+    def to(self, where: QPointF, px_per_mm: float, locked: bool, threshold_px: int) -> None:
+        """Follow the mouse."""
+        off = where - self._start
+        if not self._live and off.manhattanLength() < threshold_px:
+            return
+        self._live = True
+        dh, dv = off.x() / px_per_mm, -off.y() / px_per_mm
+        if locked:
+            dh, dv = (dh, 0.0) if abs(dh) > abs(dv) else (0.0, dv)
+        dx, dy, dz = to_ride(self._bench, self._spot, unproject(self._view, dh, dv))
+        x, y, z = (a + d for a, d in zip(self._from.at.xyz, (dx, dy, dz), strict=True))
+        bench, merge = self._bench, f"drag {self._spot.words} {id(self)}"
+        if not self._moving_bracket:
+            away = [sum((p - q) ** 2 for p, q in zip((x, y, z), h.xyz, strict=True)) ** 0.5 for h in self._from.holes]
+            pitch = min(
+                sum((p - q) ** 2 for p, q in zip(a.xyz, b.xyz, strict=True)) ** 0.5
+                for a, b in zip(self._from.holes, self._from.holes[1:], strict=False)
+            )
+            nearest = away.index(min(away))
+            if away[nearest] <= 1.5 * pitch:
+                bench.do(choose_hole(self._spot, nearest, bench.both_sides, merge))
+                return
+            self._moving_bracket = True
+        bench.do(move_to(bench.job, self._spot, x, y, z, bench.both_sides, merge))
+
+
+def to_ride(bench: Bench, spot: Spot, delta: tuple[float, float, float]) -> tuple[float, float, float]:
+    """A movement seen at the posture shown, as the movement of the stored point at ride height."""
+    study = bench.study(spot.axle)
+    return delta if study is None or spot.end == "chassis" else axle_to_ride(study, delta)
+
+
+def step_hole(bench: Bench, spot: Spot, step: int) -> None:
+    """The next hole up or down of a bracket, if there is one."""
+    hole = mount_of(bench.job, spot).hole
+    if hole is not None and 0 <= hole + step < len(mount_of(bench.job, spot).holes):
+        bench.do(choose_hole(spot, hole + step, bench.both_sides))
+
+
+def all_spots(bench: Bench) -> list[Spot]:
+    """Every mount of the axle looked at, in the order of its members."""
+    return [Spot(bench.axle_key, m.name, end) for m in bench.axle.members for end in m.mounts]
+
+
+def walk_points(bench: Bench, step: int) -> None:
+    """Take hold of the next or previous point."""
+    spots = all_spots(bench)
+    if spots:
+        now = spots.index(bench.spot) + step if bench.spot in spots else 0
+        bench.select_spot(spots[now % len(spots)])
+
+
+def point_words(bench: Bench, spot: Spot) -> list[str]:
+    """A point in words: its name, how far ahead and out, how high, and its hole."""
+    mount, axle, units = mount_of(bench.job, spot), bench.job.vehicle.axle(spot.axle), bench.job.units
+    ahead = mount.at.x + axle.behind_front_mm
+    out = f"{format_length(abs(mount.at.y), units)} {'left' if mount.at.y >= 0 else 'right'}"
+    way = "ahead" if ahead >= 0 else "behind"
+    words = f"{format_length(abs(ahead), units)} {way}   {out}   {format_length(mount.at.z, units)} up"
+    hole = f"hole {mount.hole + 1} of {len(mount.holes)}" if mount.hole is not None else "no holes"
+    return [spot.words, words, hole]
+
+
+class Floor(QWidget):
+    """The three projections: one large, two small; a click on a small one brings it to the front."""
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench, self._look = bench, look
+        self.panes = {view: Pane(bench, look, view) for view in VIEWS}
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setSpacing(1)
+        self.front: View = "side"
+        for pane in self.panes.values():
+            pane.wants_front.connect(self.bring_front)
+        self.bring_front("side")
+        bench.job_changed.connect(self.refresh)
+        bench.selection_changed.connect(self.refresh)
+        look.changed.connect(self.refresh)
+
+    def bring_front(self, view: View) -> None:
+        """Make one projection the large one."""
+        self.front = view
+        for pane in self.panes.values():
+            self._grid.removeWidget(pane)
+            pane.in_front = pane.view == view
+        small = [v for v in VIEWS if v != view]
+        self._grid.addWidget(self.panes[view], 0, 0, 1, 2)
+        for column, other in enumerate(small):
+            self._grid.addWidget(self.panes[other], 1, column)
+        self._grid.setRowStretch(0, 9)
+        self._grid.setRowStretch(1, 5)
+        self.panes[view].setFocus()
+        self.refresh()
+
+    def show_small(self, shown: bool) -> None:
+        """Show or hide the two small projections."""
+        for pane in self.panes.values():
+            pane.setVisible(shown or pane.in_front)
+
+    def refresh(self) -> None:
+        """Draw again from the bench; what cannot be seen is drawn when it is shown."""
+        if self.isVisible():
+            for pane in self.panes.values():
+                pane.refresh()
+
+    def showEvent(self, event: object) -> None:
+        """Catch up with what changed while hidden."""
+        self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Keep the picture fitted."""
+        super().resizeEvent(event)

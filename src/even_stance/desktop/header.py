@@ -1,0 +1,101 @@
+"""The top line: the job, the axle looked at, undo and redo, units, look, and whether it is saved."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.vehicle.edits import set_job
+
+
+class Header(QWidget):
+    """The top line of the window. The job and look menus are filled by the window."""
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench = bench
+        self.setObjectName("strip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(10, 6, 10, 6)
+        self._row.setSpacing(8)
+        self.job_menu, self.job_button = self._menu_button("Job", "Job menu")
+        self.title = QLabel()
+        self.title.setProperty("role", "head")
+        self.title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self._row.addWidget(self.job_button)
+        self._row.addWidget(self.title, 3)
+        self._axle_row = QHBoxLayout()
+        self._row.addLayout(self._axle_row)
+        self._group = QButtonGroup(self)
+        self.axle_buttons: dict[str, QPushButton] = {}
+        self._row.addStretch(1)
+        self.saved = QLabel()
+        self.saved.setProperty("role", "faint")
+        self._row.addWidget(self.saved)
+        self.undo = self._tool("Undo", "Undo", bench.undo)
+        self.redo = self._tool("Redo", "Redo", bench.redo)
+        self.units = self._tool("", "Units", self._toggle_units)
+        self.look_menu, self.look_button = self._menu_button("Look", "Look menu")
+        self._row.addWidget(self.look_button)
+        bench.job_changed.connect(self.refresh)
+        bench.file_changed.connect(self.refresh)
+        look.changed.connect(self.refresh)
+
+    def _menu_button(self, text: str, name: str) -> tuple[QMenu, QToolButton]:
+        button = QToolButton()
+        button.setText(f"{text} ▾")
+        button.setAccessibleName(name)
+        button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(button)
+        button.setMenu(menu)
+        return menu, button
+
+    def _tool(self, text: str, name: str, action: Callable[[], object]) -> QToolButton:
+        button = QToolButton()
+        button.setText(text)
+        button.setAccessibleName(name)
+        button.clicked.connect(action)
+        self._row.addWidget(button)
+        return button
+
+    def _toggle_units(self) -> None:
+        other = "metric" if self._bench.job.units == "us" else "us"
+        self._bench.do(set_job("Units", units=other))
+
+    def refresh(self) -> None:
+        """Show job, axles and save state."""
+        bench, history = self._bench, self._bench.history
+        name = bench.job.name
+        self.title.setText(self.title.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, 400))
+        self.title.setToolTip(str(bench.path or "not saved to a file yet"))
+        keys = [a.key for a in bench.job.vehicle.axles]
+        if list(self.axle_buttons) != keys:
+            self._make_axle_buttons(keys)
+        self.axle_buttons[bench.axle_key].setChecked(True)
+        if bench.path is None:
+            self.saved.setText("not saved yet" if bench.dirty else "")
+        else:
+            self.saved.setText("changed" if bench.dirty else "saved")
+        self.undo.setEnabled(history.undo_label is not None)
+        self.redo.setEnabled(history.redo_label is not None)
+        self.undo.setToolTip(f"Undo: {history.undo_label} (Ctrl+Z)" if history.undo_label else "Nothing to undo")
+        self.redo.setToolTip(f"Redo: {history.redo_label} (Ctrl+Y)" if history.redo_label else "Nothing to redo")
+        self.units.setText("in 1/16" if bench.job.units == "us" else "mm")
+        self.units.setToolTip("Read in millimeters" if bench.job.units == "us" else "Read in inches")
+
+    def _make_axle_buttons(self, keys: list[str]) -> None:
+        for button in self.axle_buttons.values():
+            self._group.removeButton(button)
+            self._axle_row.removeWidget(button)
+            button.deleteLater()
+        self.axle_buttons = {}
+        for key in keys:
+            button = QPushButton(f"{key.capitalize()} axle")
+            button.setCheckable(True)
+            button.clicked.connect(lambda _=False, k=key: self._bench.select_axle(k))
+            self._group.addButton(button)
+            self._axle_row.addWidget(button)
+            self.axle_buttons[key] = button

@@ -1,0 +1,237 @@
+"""The travel rail: from full droop to full bump, both wheels together or each by itself."""
+
+from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.fields import LengthField
+from even_stance.desktop.look import Look
+from even_stance.study.travel import worst_swing
+from even_stance.units import format_length, length_unit
+
+_CYCLE_MS, _CYCLE_FRAMES = 33, 120
+
+
+class RailLine(QWidget):
+    """The rail itself, with a slider for the mean travel and marks where the worst postures are."""
+
+    moved = pyqtSignal(float)
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench, self._look = bench, look
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Travel of both wheels")
+        self.setAccessibleDescription("Left and right keys move, Home is ride height, Page Down droop, Page Up bump.")
+
+    def sizeHint(self) -> QSize:
+        """Wide."""
+        return QSize(self._look.px(400), self._look.px(70))
+
+    def _ends(self) -> tuple[float, float]:
+        return self._look.px(34), self.width() - self._look.px(34)
+
+    def _x(self, mm: float) -> float:
+        axle = self._bench.axle
+        a, b = self._ends()
+        span = max(axle.bump_mm + axle.droop_mm, 1e-6)
+        return a + (mm + axle.droop_mm) / span * (b - a)
+
+    def travel_at(self, x: float) -> float:
+        """The travel at a place of the rail, mm; ride height catches the slider."""
+        axle = self._bench.axle
+        a, b = self._ends()
+        share = min(max((x - a) / max(b - a, 1.0), 0.0), 1.0)
+        mm = -axle.droop_mm + share * (axle.bump_mm + axle.droop_mm)
+        return 0.0 if abs(self._x(mm) - self._x(0.0)) < self._look.px(5) else mm
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """Paint rail, ticks, marks and slider."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        look, px, axle = self._look, self._look.px, self._bench.axle
+        y = self.height() / 2
+        a, b = self._ends()
+        painter.setPen(QPen(look.color("ink"), px(3)))
+        painter.drawLine(QPointF(a, y), QPointF(b, y))
+        self._ticks(painter, y)
+        self._marks(painter, y)
+        x = self._x((self._bench.left + self._bench.right) / 2)
+        painter.setBrush(look.color("bubble"))
+        painter.setPen(QPen(look.color("accent" if self.hasFocus() else "ink"), px(3 if self.hasFocus() else 2)))
+        painter.drawEllipse(QPointF(x, y), px(11), px(11))
+        if axle.bump_mm + axle.droop_mm == 0:
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "no travel entered in Stance")
+
+    def _ticks(self, painter: QPainter, y: float) -> None:
+        look, px, axle, units = self._look, self._look.px, self._bench.axle, self._bench.job.units
+        step = 25.4 if units == "us" else 25.0
+        while (axle.bump_mm + axle.droop_mm) / step > 16:
+            step *= 2
+        painter.setFont(look.font(11))
+        painter.setPen(QPen(look.color("faint"), 1))
+        for i in range(-int(axle.droop_mm / step), int(axle.bump_mm / step) + 1):
+            x = self._x(i * step)
+            painter.drawLine(QPointF(x, y - px(7)), QPointF(x, y + px(7)))
+            if i and min(abs(x - self._ends()[0]), abs(x - self._ends()[1])) > px(46):
+                self._centered(
+                    painter, x, y + px(24), f"{i * step / 25.4:+.0f}" if units == "us" else f"{i * step:+.0f}"
+                )
+        painter.setPen(look.color("ink"))
+        self._centered(painter, self._x(0.0), y + px(24), "ride")
+        self._centered(painter, self._x(-axle.droop_mm), y + px(24), f"droop {format_length(axle.droop_mm, units)}")
+        self._centered(painter, self._x(axle.bump_mm), y + px(24), f"bump {format_length(axle.bump_mm, units)}")
+
+    def _marks(self, painter: QPainter, y: float) -> None:
+        """Lock-up and the worst joint swing, where they occur."""
+        study = self._bench.study(self._bench.axle_key)
+        if study is None:
+            return
+        look, px, axle = self._look, self._look.px, self._bench.axle
+        painter.setPen(QPen(look.color("alarm"), px(2)))
+        painter.setFont(look.font(11))
+        for free, way in ((study.travel.free_bump_mm, 1.0), (study.travel.free_droop_mm, -1.0)):
+            if free < (axle.bump_mm if way > 0 else axle.droop_mm) - 1e-6:
+                x = self._x(free * way)
+                painter.drawLine(QPointF(x, y - px(14)), QPointF(x, y + px(14)))
+                self._centered(painter, x, y - px(18), "locks up")
+        value, posture, member, end = worst_swing(study.travel.sweep)
+        limit = (axle.members[member].chassis, axle.members[member].axle)[end].swing_limit_deg
+        if study.travel.sweep.ok.any() and value > 0.6 * limit:
+            x = self._x(float(study.travel.sweep.left[posture]))
+            painter.setPen(QPen(look.color("faint"), px(1.6)))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPolygon(QPointF(x - px(5), y - px(19)), QPointF(x + px(5), y - px(19)), QPointF(x, y - px(11)))
+            self._centered(painter, x, y - px(22), f"joint swing {value:.0f}°")
+
+    def _centered(self, painter: QPainter, x: float, y: float, text: str) -> None:
+        wide = painter.fontMetrics().horizontalAdvance(text)
+        x = min(max(x - wide / 2, 0.0), self.width() - wide)
+        painter.drawText(QPointF(x, y), text)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Go there."""
+        assert event is not None
+        self.moved.emit(self.travel_at(event.position().x()))
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Scrub."""
+        assert event is not None
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self.moved.emit(self.travel_at(event.position().x()))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Step along the rail."""
+        assert event is not None
+        axle = self._bench.axle
+        now = (self._bench.left + self._bench.right) / 2
+        step = 25.4 / 4 if self._bench.job.units == "us" else 5.0
+        places = {
+            Qt.Key.Key_Left: now - step, Qt.Key.Key_Right: now + step, Qt.Key.Key_Home: 0.0,
+            Qt.Key.Key_PageUp: axle.bump_mm, Qt.Key.Key_PageDown: -axle.droop_mm,
+        }  # fmt: skip
+        if event.key() in places:
+            self.moved.emit(places[Qt.Key(event.key())])
+        else:
+            super().keyPressEvent(event)
+
+
+class Rail(QWidget):
+    """The rail with its buttons and the travel of each wheel."""
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench, self._look = bench, look
+        self.setObjectName("strip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.line = RailLine(bench, look)
+        self.line.moved.connect(self._together)
+        self.cycle = QPushButton("Cycle")
+        self.cycle.setCheckable(True)
+        self.cycle.setToolTip("Run the axle through its travel (Ctrl+Space)")
+        self.cycle.setShortcut("Ctrl+Space")
+        self.cycle.toggled.connect(self._cycle)
+        self.ride = QPushButton("Ride height")
+        self.ride.clicked.connect(lambda: bench.set_posture(0.0, 0.0))
+        self.left = LengthField(bench, "Left wheel", lambda mm: bench.set_posture(mm, bench.right))
+        self.right = LengthField(bench, "Right wheel", lambda mm: bench.set_posture(bench.left, mm))
+        self.cross = QPushButton("Cross up")
+        self.cross.setToolTip("Left wheel at full bump, right wheel at full droop")
+        self.cross.clicked.connect(lambda: bench.set_posture(bench.axle.bump_mm, -bench.axle.droop_mm))
+        self.words = QLabel()
+        self.words.setProperty("role", "faint")
+        self._timer = QTimer(self)
+        self._timer.setInterval(_CYCLE_MS)
+        self._timer.timeout.connect(self._tick)
+        self._frame = 0
+        self._lay_out()
+        bench.job_changed.connect(self.refresh)
+        look.changed.connect(self.refresh)
+
+    def _lay_out(self) -> None:
+        row = QHBoxLayout(self)
+        row.setContentsMargins(10, 4, 10, 4)
+        play = QVBoxLayout()
+        play.addWidget(self.cycle)
+        play.addWidget(self.ride)
+        row.addLayout(play)
+        row.addWidget(self.line, 1)
+        for title, field in (("Left wheel", self.left), ("Right wheel", self.right)):
+            column = QVBoxLayout()
+            column.addStretch(1)
+            label = QLabel(title)
+            label.setProperty("role", "faint")
+            label.setBuddy(field)
+            column.addWidget(label)
+            field.setMaximumWidth(self._look.px(96))
+            column.addWidget(field)
+            column.addStretch(1)
+            row.addLayout(column)
+        last = QVBoxLayout()
+        last.addStretch(1)
+        last.addWidget(self.words)
+        last.addWidget(self.cross)
+        last.addStretch(1)
+        row.addLayout(last)
+
+    def _together(self, mm: float) -> None:
+        """Move both wheels by what the mean moves, keeping how far they are crossed up."""
+        half = (self._bench.left - self._bench.right) / 2
+        self._bench.set_posture(mm + half, mm - half)
+
+    def _cycle(self, on: bool) -> None:
+        if on:
+            self._frame = 0
+            self._timer.start()
+        else:
+            self._timer.stop()
+            self._bench.set_posture(0.0, 0.0)
+
+    def _tick(self) -> None:
+        self._frame = (self._frame + 1) % _CYCLE_FRAMES
+        quarter = _CYCLE_FRAMES / 4
+        share = self._frame / quarter
+        share = share if share <= 1 else 2 - share if share <= 3 else share - 4
+        axle = self._bench.axle
+        mm = share * (axle.bump_mm if share > 0 else axle.droop_mm)
+        self._bench.set_posture(mm, mm)
+
+    def refresh(self) -> None:
+        """Show the posture of the bench."""
+        units = self._bench.job.units
+        self.left.show_mm(self._bench.left)
+        self.right.show_mm(self._bench.right)
+        study = self._bench.study(self._bench.axle_key)
+        if study is not None and study.now.ok[0]:
+            lean = study.now.value("roll_deg")
+            self.words.setText(f"axle leans {abs(lean):.1f}°")
+        else:
+            self.words.setText("cannot reach this" if study is not None else "")
+        self.line.setToolTip(f"{format_length(self._bench.left, units)} {length_unit(units)}")
+        self.line.update()
+
+    def stop(self) -> None:
+        """Stop cycling."""
+        self.cycle.setChecked(False)

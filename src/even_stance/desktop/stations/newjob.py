@@ -1,0 +1,123 @@
+"""The new-job panel: it asks only what is needed and starts from a sensible linkage."""
+
+from typing import cast
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.errors import InputError
+from even_stance.judgement.bands import PURPOSE_WORDS
+from even_stance.judgement.starter import STARTERS, NewJob, StarterLayout, new_job
+from even_stance.units import parse_length
+from even_stance.vehicle.job import Purpose
+
+_ASKED = (
+    ("wheelbase_mm", "Wheelbase", "front axle center to rear axle center"),
+    ("track_mm", "Track", "tire center to tire center"),
+    ("tire_diameter_mm", "Tire diameter", "as it stands, not the sidewall number"),
+    ("tire_width_mm", "Tire width", "at its widest"),
+)
+
+
+class NewJobPanel(QWidget):
+    """Name, purpose, four measures and a layout."""
+
+    started = pyqtSignal(object)
+    cancelled = pyqtSignal()
+    wants_open = pyqtSignal()
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__()
+        self._bench = bench
+        outer = QHBoxLayout(self)
+        outer.addStretch(1)
+        column = QVBoxLayout()
+        outer.addLayout(column, 3)
+        outer.addStretch(1)
+        head = QLabel("New job")
+        head.setProperty("role", "head")
+        column.addStretch(1)
+        column.addWidget(head)
+        hint = QLabel("Measure at ride height on level ground. Type 118, 118 1/2, 9' 10\" or 2997 mm.")
+        hint.setProperty("role", "faint")
+        column.addWidget(hint)
+        grid = QGridLayout()
+        column.addLayout(grid)
+        self._make_fields()
+        self._fill(grid)
+        self.problem = QLabel()
+        self.problem.setProperty("role", "alarm")
+        self.problem.setWordWrap(True)
+        column.addWidget(self.problem)
+        column.addLayout(self._buttons())
+        column.addStretch(2)
+        for field in (self.name, *self.fields.values()):
+            field.returnPressed.connect(self.try_start)
+
+    def _make_fields(self) -> None:
+        self.name = QLineEdit()
+        self.units = QComboBox()
+        self.units.addItem("inches", "us")
+        self.units.addItem("millimeters", "metric")
+        self.purpose = QComboBox()
+        for key, words in PURPOSE_WORDS.items():
+            self.purpose.addItem(words, key)
+        self.purpose.setCurrentIndex(list(PURPOSE_WORDS).index("trail"))
+        self.layout_choice = QComboBox()
+        for layout, (title, words) in STARTERS.items():
+            self.layout_choice.addItem(title, layout)
+            self.layout_choice.setItemData(self.layout_choice.count() - 1, words, 3)
+        self.fields = {key: QLineEdit() for key, *_ in _ASKED}
+
+    def _fill(self, grid: QGridLayout) -> None:
+        rows: list[tuple[str, QWidget, str]] = [
+            ("Name", self.name, "the car and the year will do"), ("Typed in", self.units, ""),
+            ("Built for", self.purpose, ""),
+            *((title, self.fields[key], hint) for key, title, hint in _ASKED),
+            ("Rear links", self.layout_choice, "can be changed later"),
+        ]  # fmt: skip
+        for i, (title, field, words) in enumerate(rows):
+            label = QLabel(title)
+            label.setBuddy(field)
+            field.setAccessibleName(title)
+            grid.addWidget(label, i, 0)
+            grid.addWidget(field, i, 1)
+            note = QLabel(words)
+            note.setProperty("role", "faint")
+            grid.addWidget(note, i, 2)
+
+    def _buttons(self) -> QHBoxLayout:
+        buttons = QHBoxLayout()
+        self.start = QPushButton("Start this job")
+        self.start.setProperty("main", "true")
+        self.start.setDefault(True)
+        self.cancel = QPushButton("Back")
+        self.start.clicked.connect(self.try_start)
+        self.cancel.clicked.connect(self.cancelled)
+        buttons.addWidget(self.start)
+        self.open = QPushButton("Open a job file…")
+        self.open.clicked.connect(self.wants_open)
+        buttons.addWidget(self.open)
+        buttons.addWidget(self.cancel)
+        buttons.addStretch(1)
+        return buttons
+
+    def try_start(self) -> None:
+        """Start the job, or say which field is wrong; what was typed stays."""
+        system = self.units.currentData()
+        self.problem.setText("")
+        try:
+            if not self.name.text().strip():
+                raise InputError("Name", "nothing was entered.", "Give the job a name, such as the car and the year.")
+            lengths = {key: parse_length(self.fields[key].text(), system, title) for key, title, _ in _ASKED}
+            asked = NewJob(self.name.text(), cast(Purpose, self.purpose.currentData()), system, **lengths)
+            job = new_job(asked, cast(StarterLayout, self.layout_choice.currentData()))
+        except InputError as error:
+            self.problem.setText(str(error))
+            titles = {title: self.fields[key] for key, title, _ in _ASKED} | {"Name": self.name}
+            if error.field in titles:
+                titles[error.field].setFocus()
+                titles[error.field].selectAll()
+            return
+        self.started.emit(job)

@@ -1,0 +1,224 @@
+"""The vials: every judged number as a spirit level; the bubble between the marks is good."""
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.judgement.bands import PURPOSE_WORDS
+from even_stance.judgement.verdicts import Verdict
+
+
+class Vial(QWidget):
+    """One judged number. Those that are fine stay small; those worth a look, and the selected one, say why."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self._look = look
+        self.verdict: Verdict | None = None
+        self._bench: Bench | None = None
+        self.selected = False
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def show_verdict(self, verdict: Verdict, bench: Bench) -> None:
+        """Show another verdict."""
+        was = self._tall
+        self.verdict, self._bench = verdict, bench
+        self.selected = bench.figure == verdict.figure.key
+        units = bench.job.units
+        words = f"{verdict.title}: {verdict.reading(units)} {verdict.spread_words(units)}, wanted "
+        words += f"{verdict.band_words(units)}. {verdict.sentence}"
+        if words != self.accessibleName():
+            self.setAccessibleName(words)
+            low_high = f"{verdict.figure.value:.3f} {'mm' if verdict.figure.key.endswith('_mm') else ''}"
+            self.setToolTip(f"{low_high.strip()}\n{verdict.wanted.reason} ({verdict.wanted.basis})")
+        if was != self._tall:
+            self.updateGeometry()
+        self.update()
+
+    @property
+    def _tall(self) -> bool:
+        return self.selected or (self.verdict is not None and self.verdict.state != "inside")
+
+    def sizeHint(self) -> QSize:
+        """As high as its words need."""
+        lines = 0
+        if self._tall and self.verdict is not None:
+            lines = 2 + bool(self.verdict.try_this)
+            lines += self._wraps()
+        return QSize(self._look.px(300), self._look.px(54 + 16 * lines))
+
+    def _wraps(self) -> bool:
+        assert self.verdict is not None
+        from_width = self._metrics_width(self.verdict.sentence)
+        return from_width > self._look.px(272)
+
+    def _metrics_width(self, text: str) -> int:
+        self.setFont(self._look.font(12))
+        return self.fontMetrics().horizontalAdvance(text)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """Paint title, value, tube and words."""
+        if self.verdict is None or self._bench is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        px, look = self._look.px, self._look
+        box = QRectF(self.rect()).adjusted(2, 2, -2, -2)
+        if self.selected or self.hasFocus():
+            painter.setBrush(look.color("sheet"))
+            painter.setPen(QPen(look.color("accent"), px(2) if self.hasFocus() else 1.4))
+            painter.drawRoundedRect(box, px(5), px(5))
+        units, verdict, left = self._bench.job.units, self.verdict, px(12)
+        right = self.width() - px(12)
+        painter.setPen(look.color("ink"))
+        painter.setFont(look.font(13))
+        painter.drawText(left, px(22), verdict.title)
+        self._spread(painter, verdict.spread_words(units), right)
+        painter.setFont(look.font(18, bold=True))
+        text = verdict.reading(units)
+        painter.setPen(look.color("ink"))
+        painter.drawText(right - px(50) - painter.fontMetrics().horizontalAdvance(text), px(23), text)
+        self._tube(painter, QRectF(left, px(30), right - left, px(16)))
+        if self._tall:
+            self._words(painter, left, right)
+
+    def _spread(self, painter: QPainter, text: str, right: int) -> None:
+        painter.setFont(self._look.font(11))
+        painter.setPen(self._look.color("faint"))
+        painter.drawText(right - painter.fontMetrics().horizontalAdvance(text), self._look.px(22), text)
+
+    def _tube(self, painter: QPainter, tube: QRectF) -> None:
+        assert self.verdict is not None
+        look, px = self._look, self._look.px
+        radius = tube.height() / 2
+        painter.setPen(QPen(look.color("faint"), 1.2))
+        painter.setBrush(look.color("glass"))
+        painter.drawRoundedRect(tube, radius, radius)
+        low, high = vial_scale(self.verdict)
+
+        def place(value: float) -> float:
+            share = min(max((value - low) / (high - low), 0.0), 1.0)
+            return tube.left() + radius + share * (tube.width() - 2 * radius)
+
+        figure = self.verdict.figure
+        a, b = place(figure.value - figure.spread), place(figure.value + figure.spread)
+        middle, half = (a + b) / 2, max((b - a) / 2, px(9))
+        middle = (
+            min(max(middle, tube.left() + half + 2), tube.right() - half - 2) if half * 2 < tube.width() else middle
+        )
+        bubble = QRectF(middle - half, tube.top() + px(2), 2 * half, tube.height() - px(4)).intersected(tube)
+        shine = QLinearGradient(bubble.topLeft(), bubble.bottomLeft())
+        shine.setColorAt(0.0, look.color("sheet" if look.name == "paper" else "bubble"))
+        shine.setColorAt(0.55, look.color("bubble"))
+        painter.setBrush(shine)
+        painter.setPen(QPen(look.color("bubble_edge"), 1.4))
+        painter.drawRoundedRect(bubble, bubble.height() / 2, bubble.height() / 2)
+        painter.setPen(QPen(look.color("ink"), px(2)))
+        for mark in (self.verdict.wanted.band.low, self.verdict.wanted.band.high):
+            if mark is not None:
+                x = place(mark)
+                painter.drawLine(QPointF(x, tube.top() - px(3)), QPointF(x, tube.bottom() + px(3)))
+
+    def _words(self, painter: QPainter, left: int, right: int) -> None:
+        assert self.verdict is not None
+        assert self._bench is not None
+        px, look, y = self._look.px, self._look, self._look.px(50)
+        painter.setFont(look.font(12))
+        out = self.verdict.state in ("low", "high")
+        painter.setPen(look.color("alarm" if out else "ink"))
+        lines = px(32) if self._wraps() else px(16)
+        flags = int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap)
+        painter.drawText(QRectF(left, y, right - left, lines + px(2)), flags, self.verdict.sentence)
+        y += lines
+        if self.verdict.try_this:
+            painter.setPen(look.color("accent"))
+            painter.setFont(look.font(12, bold=True))
+            text = f"Try: {self.verdict.try_this}"
+            shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, right - left)
+            painter.drawText(QRectF(left, y, right - left, px(18)), flags, shown)
+            y += px(16)
+        painter.setFont(look.font(11))
+        painter.setPen(look.color("faint"))
+        for_whom = "your band" if self.verdict.wanted.own else PURPOSE_WORDS[self._bench.job.purpose]
+        words = f"wanted, {for_whom}: {self.verdict.band_words(self._bench.job.units)}"
+        painter.drawText(QRectF(left, y, right - left, px(18)), flags, words)
+
+    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
+        """Look at this number."""
+        self._choose()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Look at this number with the keyboard."""
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._choose()
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """Show the focus."""
+        super().focusInEvent(event)
+        self.update()
+
+    def _choose(self) -> None:
+        if self.verdict is not None:
+            self.chosen.emit(self.verdict.figure.key)
+
+
+def vial_scale(verdict: Verdict) -> tuple[float, float]:
+    """The values at the two ends of a tube: the band in its middle half, or zero at the left for one-ended bands."""
+    low, high = verdict.wanted.band.low, verdict.wanted.band.high
+    if low is not None and high is not None:
+        return low - 0.5 * (high - low), high + 0.5 * (high - low)
+    if high is not None:
+        return 0.0, max(1.5 * high, 1e-6)
+    if low is not None:
+        return 0.5 * low, max(2.0 * low, 1e-6)
+    value = verdict.figure.value
+    return value - 1.0, value + 1.0
+
+
+class Vials(QScrollArea):
+    """The vials of the axle looked at, one below the other."""
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench, self._look = bench, look
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setAccessibleName("Vials")
+        inner = QWidget()
+        self._column = QVBoxLayout(inner)
+        self._column.setContentsMargins(4, 4, 4, 4)
+        self._column.setSpacing(1)
+        self._column.addStretch(1)
+        self.setWidget(inner)
+        self.vials: list[Vial] = []
+        bench.job_changed.connect(self.refresh)
+        bench.selection_changed.connect(self.refresh)
+        look.changed.connect(self._restyle)
+
+    def refresh(self) -> None:
+        """Show the verdicts of the bench."""
+        verdicts = self._bench.verdicts(self._bench.axle_key)
+        while len(self.vials) < len(verdicts):
+            vial = Vial(self._look)
+            vial.chosen.connect(self._bench.select_figure)
+            self._column.insertWidget(len(self.vials), vial)
+            self.vials.append(vial)
+        for i, vial in enumerate(self.vials):
+            vial.setVisible(i < len(verdicts))
+            if i < len(verdicts):
+                vial.show_verdict(verdicts[i], self._bench)
+
+    def _restyle(self) -> None:
+        for vial in self.vials:
+            vial.updateGeometry()
+            vial.update()

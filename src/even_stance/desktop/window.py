@@ -1,0 +1,210 @@
+"""The main window: work order, station, vials and travel rail around one bench."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QEvent
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+
+from even_stance.desktop.bandeditor import BandEditor
+from even_stance.desktop.banner import Banner
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.files import Files
+from even_stance.desktop.header import Header
+from even_stance.desktop.look import SCALES, Look, LookName
+from even_stance.desktop.rail import Rail
+from even_stance.desktop.settings import Settings
+from even_stance.desktop.stations.links import LinksStation
+from even_stance.desktop.stations.newjob import NewJobPanel
+from even_stance.desktop.stations.stance import StanceStation
+from even_stance.desktop.vials import Vials
+from even_stance.desktop.workorder import STATIONS, WorkOrder
+from even_stance.exchange.demo import demo_jobs
+from even_stance.vehicle.job import Job
+
+_VIALS_WIDTH, _ORDER_WIDTH = 312, 150
+
+
+class MainWindow(QMainWindow):
+    """One window on one job."""
+
+    def __init__(self, job: Job, look: Look, settings: Settings, recovery: Path | None = None) -> None:
+        super().__init__()
+        self.look, self._settings = look, settings
+        self.bench = Bench(job)
+        self.banner = Banner()
+        self.files = Files(self.bench, self.banner, self, recovery)
+        self.header = Header(self.bench, look)
+        self.order = WorkOrder(self.bench, look)
+        self.vials = Vials(self.bench, look)
+        self.band = BandEditor(self.bench)
+        self.rail = Rail(self.bench, look)
+        self.stack = QStackedWidget()
+        self.stance = StanceStation(self.bench, look)
+        self.links = LinksStation(self.bench, look)
+        self.newjob = NewJobPanel(self.bench)
+        # Charts are the heaviest import and the third station: their place is kept, they come when asked for.
+        self._travel_place = QWidget()
+        for station in (self.stance, self.links, self._travel_place, self.newjob):
+            self.stack.addWidget(station)
+        self._right = QWidget()
+        self._lay_out()
+        self._fill_menus()
+        self._connect()
+        self.setWindowTitle("Even Stance")
+        self.resize(1280, 800)
+        self._size_columns()
+        self.go(1)
+        self._show_all()
+
+    def _lay_out(self) -> None:
+        page = QWidget()
+        page.setObjectName("page")
+        self.setCentralWidget(page)
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.header)
+        column.addWidget(self.banner)
+        row = QHBoxLayout()
+        row.setSpacing(0)
+        row.addWidget(self.order)
+        row.addWidget(self.stack, 1)
+        right = QVBoxLayout(self._right)
+        right.setContentsMargins(0, 0, 0, 0)
+        right.setSpacing(0)
+        right.addWidget(self.vials, 1)
+        right.addWidget(self.band)
+        row.addWidget(self._right)
+        column.addLayout(row, 1)
+        column.addWidget(self.rail)
+
+    def _connect(self) -> None:
+        self.bench.refused.connect(self._refused)
+        self.order.chosen.connect(self.go)
+        self.newjob.started.connect(self._start_new)
+        self.newjob.cancelled.connect(lambda: self.go(self.order.current))
+        self.newjob.wants_open.connect(self.files.ask_open)
+        self.files.opened.connect(self._opened)
+        self.look.changed.connect(self._size_columns)
+
+    def _fill_menus(self) -> None:
+        menu = self.header.job_menu
+        self._action(menu, "New job", QKeySequence.StandardKey.New, self.ask_new)
+        self._action(menu, "Open…", QKeySequence.StandardKey.Open, self.files.ask_open)
+        demos = menu.addMenu("Demo jobs")
+        assert demos is not None
+        for i, job in enumerate(demo_jobs()):
+            self._action(demos, job.name, None, lambda i=i: self.files.open_demo(i))
+        menu.addSeparator()
+        self._action(menu, "Save", QKeySequence.StandardKey.Save, self.files.save)
+        self._action(menu, "Save as…", QKeySequence("Ctrl+Shift+S"), self.files.ask_save_as)
+        menu.addSeparator()
+        self._action(menu, "Close", QKeySequence.StandardKey.Quit, self.close)
+        look = self.header.look_menu
+        for name, words in (("paper", "Shop paper (light)"), ("night", "Night shop (dark)")):
+            self._action(look, words, None, lambda n=name: self.set_look(n))
+        look.addSeparator()
+        for percent in SCALES:
+            self._action(look, f"{percent} %", None, lambda p=percent: self.set_look(percent=p))
+        self._action(None, "Undo", QKeySequence.StandardKey.Undo, self.bench.undo)
+        self._action(None, "Redo", QKeySequence("Ctrl+Y"), self.bench.redo)
+        self._action(None, "Redo", QKeySequence("Ctrl+Shift+Z"), self.bench.redo)
+        self._action(None, "Swap look", QKeySequence("Ctrl+L"), self._swap_look)
+        self._action(None, "Larger", QKeySequence("Ctrl++"), lambda: self._step_scale(1))
+        self._action(None, "Smaller", QKeySequence("Ctrl+-"), lambda: self._step_scale(-1))
+        self._action(None, "Other axle", QKeySequence("Ctrl+E"), self._other_axle)
+        for i, station in enumerate(STATIONS):
+            self._action(None, station.title, QKeySequence(f"Ctrl+{i + 1}"), lambda i=i: self.go(i))
+
+    def _action(self, menu: object, title: str, keys: object, do: object) -> QAction:
+        action = QAction(title, self)
+        if keys is not None:
+            action.setShortcut(QKeySequence(keys))
+        assert callable(do)
+        action.triggered.connect(lambda _=False: do())
+        self.addAction(action)
+        if menu is not None:
+            menu.addAction(action)  # type: ignore[attr-defined]
+        return action
+
+    # --- going about
+
+    def go(self, index: int) -> None:
+        """Open a station."""
+        if index == 2 and self.stack.widget(2) is self._travel_place:
+            from even_stance.desktop.stations.travel import TravelStation  # noqa: PLC0415
+
+            self.travel = TravelStation(self.bench, self.look)
+            self.stack.removeWidget(self._travel_place)
+            self.stack.insertWidget(2, self.travel)
+        self.stack.setCurrentIndex(index)
+        self._right.show()
+        self.rail.show()
+        self.order.show_current(index)
+        if index == 1:
+            self.links.floor.panes[self.links.floor.front].setFocus()
+
+    def ask_new(self) -> None:
+        """Ask for what a new job needs."""
+        self.stack.setCurrentWidget(self.newjob)
+        self._right.hide()
+        self.rail.hide()
+        self.newjob.name.setFocus()
+
+    def _start_new(self, job: Job) -> None:
+        self.files.start_job(job)
+        self.go(1)
+
+    def _opened(self) -> None:
+        self.rail.stop()
+        self.setWindowTitle(f"{self.bench.job.name} - Even Stance")
+        self.go(1)
+
+    def _show_all(self) -> None:
+        self.bench.job_changed.emit()
+        self.bench.file_changed.emit()
+
+    def _refused(self, sentence: str) -> None:
+        self.banner.tell(sentence)
+
+    def _other_axle(self) -> None:
+        keys = [a.key for a in self.bench.job.vehicle.axles]
+        self.bench.select_axle(keys[(keys.index(self.bench.axle_key) + 1) % len(keys)])
+
+    # --- look
+
+    def set_look(self, name: LookName | None = None, percent: int | None = None) -> None:
+        """Change look or scale and remember it."""
+        self.look.use(name, percent)
+        self._settings.remember(self.look.name, self.look.percent)
+
+    def _swap_look(self) -> None:
+        self.set_look("night" if self.look.name == "paper" else "paper")
+
+    def _step_scale(self, step: int) -> None:
+        index = SCALES.index(self.look.percent) if self.look.percent in SCALES else 0
+        self.set_look(percent=SCALES[min(max(index + step, 0), len(SCALES) - 1)])
+
+    def _size_columns(self) -> None:
+        self._right.setFixedWidth(self.look.px(_VIALS_WIDTH))
+        self.order.setFixedWidth(self.look.px(_ORDER_WIDTH))
+        self.rail.setFixedHeight(self.look.px(84))
+
+    # --- coming and going
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Coming back to the window is when a change from outside is looked for."""
+        super().changeEvent(event)
+        assert event is not None
+        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
+            self.files.check_outside()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Close without asking: unsaved work is kept and offered next time."""
+        focus = self.focusWidget()
+        if focus is not None:
+            focus.clearFocus()  # what was just typed counts
+        self.rail.stop()
+        self.files.closing()
+        super().closeEvent(event)

@@ -1,0 +1,138 @@
+"""The work order: the stations in the order of the work, each with what is missing or worth a look."""
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.judgement.findings import Finding, Severity
+
+
+@dataclass(frozen=True)
+class StationName:
+    """A station: its key in the findings and what it is called."""
+
+    key: str
+    title: str
+
+
+STATIONS = (StationName("stance", "Stance"), StationName("links", "Links"), StationName("travel", "Travel"))
+_RANK: dict[Severity, int] = {"stop": 0, "missing": 1, "look": 2}
+
+
+class StationButton(QWidget):
+    """One station, with a shape for its state: disk fine, ring something to look at, triangle cannot work."""
+
+    chosen = pyqtSignal()
+
+    def __init__(self, look: Look, name: StationName, number: int) -> None:
+        super().__init__()
+        self._look, self._name, self._number = look, name, number
+        self._findings: list[Finding] = []
+        self.current = False
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        """Room for two lines."""
+        return QSize(self._look.px(150), self._look.px(60))
+
+    def show_findings(self, findings: list[Finding], current: bool) -> None:
+        """Show what the station says."""
+        self._findings = sorted((f for f in findings if f.station == self._name.key), key=lambda f: _RANK[f.severity])
+        self.current = current
+        self.setAccessibleName(f"{self._name.title}: {self.words}")
+        self.setToolTip("\n".join(f.sentence for f in self._findings[:6]) or f"Ctrl+{self._number}")
+        self.update()
+
+    @property
+    def words(self) -> str:
+        """The state in two or three words."""
+        if not self._findings:
+            return "nothing to look at"
+        count = len(self._findings)
+        return self._findings[0].short if count == 1 else f"{count} to look at"
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """Paint shape, title and words."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        px, look = self._look.px, self._look
+        if self.current:
+            painter.fillRect(self.rect(), look.color("floor"))
+            painter.fillRect(0, 0, px(4), self.height(), look.color("accent"))
+        severity = self._findings[0].severity if self._findings else None
+        self._shape(painter, QPointF(px(24), px(22)), severity)
+        painter.setFont(look.font(15, bold=self.current))
+        painter.setPen(look.color("ink"))
+        painter.drawText(px(42), px(27), self._name.title)
+        painter.setFont(look.font(11))
+        painter.setPen(look.color("alarm" if severity == "stop" else "faint"))
+        words = painter.fontMetrics().elidedText(self.words, Qt.TextElideMode.ElideRight, self.width() - px(48))
+        painter.drawText(px(42), px(45), words)
+        painter.setPen(look.color("faint"))
+        painter.drawText(self.width() - px(18), px(27), str(self._number))
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(look.color("accent"), 2))
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+
+    def _shape(self, painter: QPainter, at: QPointF, severity: Severity | None) -> None:
+        size = self._look.px(7)
+        color = self._look.color("alarm" if severity == "stop" else "accent")
+        painter.setPen(QPen(color, self._look.px(2)))
+        if severity == "stop":
+            points = [at + QPointF(0, -size), at + QPointF(size, size * 0.8), at + QPointF(-size, size * 0.8)]
+            painter.drawPolygon(QPolygonF(points))
+        else:
+            painter.setBrush(color if severity is None else Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(at, size, size)
+
+    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
+        """Go to this station."""
+        self.chosen.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Go to this station with the keyboard."""
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.chosen.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+class WorkOrder(QWidget):
+    """The column of stations."""
+
+    chosen = pyqtSignal(int)
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench = bench
+        self.current = 1
+        self.setObjectName("page")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 8, 0, 8)
+        column.setSpacing(2)
+        self.buttons = [StationButton(look, name, i + 1) for i, name in enumerate(STATIONS)]
+        for i, button in enumerate(self.buttons):
+            button.chosen.connect(lambda i=i: self.chosen.emit(i))
+            column.addWidget(button)
+        column.addStretch(1)
+        bench.job_changed.connect(self.refresh)
+        look.changed.connect(self.updateGeometry)
+
+    def refresh(self) -> None:
+        """Show the findings of the bench."""
+        findings = self._bench.findings()
+        for i, button in enumerate(self.buttons):
+            button.show_findings(findings, i == self.current)
+
+    def show_current(self, index: int) -> None:
+        """Mark the station that is open."""
+        self.current = index
+        self.refresh()

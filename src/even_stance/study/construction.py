@@ -1,0 +1,179 @@
+"""The construction behind a number, as lines on the drawing: where it comes from and where the exact answer is."""
+
+import numpy as np
+
+from even_stance.mechanics.vectors import Array
+from even_stance.study.answers import FAR_MM, cg_height
+from even_stance.study.drawing import Label, Mark, Path, Round, Shape, Solid, View, project
+from even_stance.study.figures import AxleStudy
+from even_stance.study.floor import AxlePlace, axle_points, moved, solid
+from even_stance.study.model import wheel_centers
+from even_stance.units import System, format_length
+from even_stance.vehicle.car import Vehicle
+
+_ANTI = ("anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct")
+
+
+def instant_center_words(study: AxleStudy, system: System) -> str:
+    """Where the instant center is, as it is said: ahead of this axle and above ground."""
+    x, z = study.now.value("ic_x_mm"), study.now.value("ic_z_mm")
+    if not np.isfinite(x) or abs(x) > FAR_MM:
+        return "no instant center: the links are parallel in side view"
+    ahead = x - study.axle.center[0]
+    way = "ahead" if ahead >= 0 else "behind"
+    if system == "us":
+        return f"instant center {abs(ahead) / 25.4:.0f} in {way}, {z / 25.4:.0f} up"
+    return f"instant center {abs(ahead):.0f} mm {way}, {z:.0f} up"
+
+
+def construction(vehicle: Vehicle, study: AxleStudy, key: str, view: View, system: System) -> list[Shape]:
+    """The lines behind one figure in one projection; nothing where that projection does not show it."""
+    if not study.now.ok[0]:
+        return []
+    if key in _ANTI:
+        return _anti(vehicle, study, key, view)
+    builders = {
+        "roll_center_mm": _roll,
+        "roll_steer_pct": _roll,
+        "pinion_change_deg": _pinion,
+        "triangulation_deg": _triangulation,
+        "side_shift_mm": _path,
+        "wheelbase_change_mm": _path,
+        "swing_use_pct": _swing,
+    }
+    return builders[key](study, view, system) if key in builders else []
+
+
+def _mean_line(study: AxleStudy, role: str) -> tuple[Array, Array] | None:
+    """Mid-plane mean of the links of a role at the posture: chassis end and axle end."""
+    members = [i for i, m in enumerate(study.axle.members) if m.role == role]
+    if not members:
+        return None
+    chassis = np.mean([study.axle.members[i].chassis.at.xyz for i in members], axis=0)
+    return chassis, np.mean(study.now.rod_ends[0][members], axis=0)
+
+
+def _anti(vehicle: Vehicle, study: AxleStudy, key: str, view: View) -> list[Shape]:
+    if view != "side":
+        return []
+    now, axle = study.now, study.axle
+    x, z = now.value("ic_x_mm"), now.value("ic_z_mm")
+    shapes: list[Shape] = []
+    has_center = bool(np.isfinite(x)) and abs(x) < FAR_MM
+    for role in ("upper", "lower"):
+        line = _mean_line(study, role)
+        if line is None:
+            continue
+        chassis, end = line
+        reach = abs(x - end[0]) + 200.0 if has_center else 20_000.0
+        way = (chassis - end) / max(abs(chassis[0] - end[0]), 1.0)
+        if has_center and (x - end[0]) * way[0] < 0:
+            way = -way
+        shapes.append(Path((project(view, solid(end)), project(view, solid(end + way * reach))), f"{role}-line"))
+    center = now.pose.center[0]
+    contact = np.array([center[0], 0.0, center[2] - axle.tire.loaded_radius_mm])
+    share = axle.brake_share if key in ("anti_lift_brake_pct", "anti_dive_pct") else axle.drive_share
+    toward = -1.0 if axle.is_front else 1.0
+    if share > 0:
+        rise = cg_height(vehicle) / (share * vehicle.wheelbase_mm)
+        ends = contact + np.array([toward, 0.0, rise]) * 20_000.0
+        shapes.append(Path((project(view, solid(contact)), project(view, solid(ends))), "reference"))
+        at = contact + np.array([toward, 0.0, rise]) * 1.25 * axle.tire.free_diameter_mm
+        shapes.append(
+            Label(project(view, solid(at)), f"100 % line, {np.degrees(np.arctan(rise)):.1f}° up", "reference")
+        )
+    if has_center:
+        place = project(view, (x, 0.0, z))
+        shapes.append(Path((project(view, solid(contact)), place), "exact"))
+        shapes.append(Mark(place, "cross", "exact", "instant center"))
+    return shapes
+
+
+def _roll(study: AxleStudy, view: View, system: System) -> list[Shape]:
+    now = study.now
+    center = now.pose.center[0]
+    height = now.value("roll_center_mm")
+    at: Solid = (float(center[0]), 0.0, height)
+    slope = float(np.tan(np.radians(now.value("roll_axis_slope_deg"))))
+    shapes: list[Shape] = []
+    if view == "side":
+        ends = [(at[0] + d, 0.0, height + slope * d) for d in (-800.0, 2500.0 if not study.axle.is_front else -2500.0)]
+        shapes.append(Path(tuple(project(view, e) for e in ends), "exact"))
+        shapes.append(Mark(project(view, at), "cross", "exact", "roll axis"))
+    elif view == "rear":
+        for i, m in enumerate(study.axle.members):
+            if m.role == "lateral":
+                ends_now = (m.chassis.at.xyz, solid(now.rod_ends[0][i]))
+                shapes.append(Path(tuple(project(view, e) for e in ends_now), "lateral-line"))
+        shapes.append(Mark(project(view, at), "cross", "exact", f"roll center {format_length(height, system)}"))
+    else:
+        for i, m in enumerate(study.axle.members):
+            if m.role != "lateral":
+                chassis, end = np.array(m.chassis.at.xyz), now.rod_ends[0][i]
+                far = end + (end - chassis) * 2.0
+                shapes.append(Path((project(view, solid(chassis)), project(view, solid(far))), f"{m.role}-line"))
+    return shapes
+
+
+def _pinion(study: AxleStudy, view: View, _system: System) -> list[Shape]:
+    if view != "side":
+        return []
+    sweep = study.travel.sweep
+    toward = -1.0 if study.axle.is_front else 1.0
+    reachable = np.flatnonzero(sweep.ok)
+    shapes: list[Shape] = []
+    x, y, z = study.axle.center
+    base = np.array([(x, y, z), (x + toward * 380.0, y, z)])
+    for i, word in ((reachable[0], "full droop"), (reachable[-1], "full bump")) if reachable.size else ():
+        a, b = (solid(p) for p in moved(sweep, int(i), base))
+        shapes.append(Path((project(view, a), project(view, b)), "exact"))
+        pitch = float(sweep.values["pitch_deg"][i])
+        words = f"{word}: {abs(pitch):.1f}° {'down' if pitch > 0 else 'up'}"
+        shapes.append(Label(project(view, b), words, "exact"))
+    now = [solid(p) for p in axle_points(AxlePlace(study.axle, study), base)]
+    shapes.append(Path((project(view, now[0]), project(view, now[1])), "reference"))
+    return shapes
+
+
+def _triangulation(study: AxleStudy, view: View, _system: System) -> list[Shape]:
+    if view != "plan":
+        return []
+    shapes: list[Shape] = []
+    for i, m in enumerate(study.axle.members):
+        chassis, end = np.array(m.chassis.at.xyz), study.now.rod_ends[0][i]
+        run = end[:2] - chassis[:2]
+        # As far as the centerline, where the pair meets, but not out of the picture.
+        reach = min(2.5, -chassis[1] / run[1] if abs(run[1]) > 1.0 and chassis[1] * run[1] < 0 else 1.3)
+        far = chassis + (end - chassis) * max(reach, 1.0)
+        shapes.append(Path((project(view, solid(chassis)), project(view, solid(far))), f"{m.role}-line"))
+    figure = study.figure("triangulation_deg")
+    if figure is not None:
+        at = solid(np.array(study.axle.center))
+        shapes.append(Label(project(view, at), f"{figure.value:.1f}° included", "exact"))
+    return shapes
+
+
+def _path(study: AxleStudy, view: View, _system: System) -> list[Shape]:
+    if view == "plan":
+        return []
+    sweep = study.travel.sweep
+    centers = sweep.pose.center[sweep.ok]
+    if not len(centers):
+        return []
+    shapes: list[Shape] = [Path(tuple(project(view, solid(c)) for c in centers), "exact")]
+    if view == "rear":
+        wheels = wheel_centers(study.axle)
+        for i in (np.flatnonzero(sweep.ok)[0], np.flatnonzero(sweep.ok)[-1]):
+            ends = moved(sweep, int(i), wheels)
+            shapes.append(Path(tuple(project(view, solid(e)) for e in ends), "ghost"))
+    return shapes
+
+
+def _swing(study: AxleStudy, view: View, _system: System) -> list[Shape]:
+    figure = study.figure("swing_use_pct")
+    if figure is None:
+        return []
+    name, _, end = figure.note.partition(":")[0].partition(", ")
+    member = next(i for i, m in enumerate(study.axle.members) if m.name == name)
+    at = study.axle.members[member].chassis.at.xyz if end.startswith("frame") else solid(study.now.rod_ends[0][member])
+    return [Round(project(view, at), 70.0, "exact"), Label(project(view, at), f"   {figure.note}", "exact")]
