@@ -219,7 +219,9 @@ class Pane(QWidget):
         """Arrows nudge, page keys choose a hole, N and P walk through the points, F fits, W shows the whole car."""
         assert event is not None
         key, spot, bench = Qt.Key(event.key()), self._bench.spot, self._bench
-        if key in _ARROWS and spot is not None:
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            super().keyPressEvent(event)
+        elif key in _ARROWS and spot is not None:
             step = length_step(bench.job.units)
             dh, dv = _ARROWS[key]
             delta = to_ride(bench, spot, unproject(self.view, dh * step, dv * step))

@@ -27,7 +27,7 @@ class Vial(QWidget):
 
     def show_verdict(self, verdict: Verdict, bench: Bench) -> None:
         """Show another verdict."""
-        was = self._tall
+        was = self._lines
         self.verdict, self._bench = verdict, bench
         self.selected = bench.figure == verdict.figure.key
         units = bench.job.units
@@ -37,7 +37,7 @@ class Vial(QWidget):
             self.setAccessibleName(words)
             low_high = f"{verdict.figure.value:.3f} {'mm' if verdict.figure.key.endswith('_mm') else ''}"
             self.setToolTip(f"{low_high.strip()}\n{verdict.wanted.reason} ({verdict.wanted.basis})")
-        if was != self._tall:
+        if was != self._lines:
             self.updateGeometry()
         self.update()
 
@@ -47,11 +47,13 @@ class Vial(QWidget):
 
     def sizeHint(self) -> QSize:
         """As high as its words need."""
-        lines = 0
-        if self._tall and self.verdict is not None:
-            lines = 2 + bool(self.verdict.try_this)
-            lines += self._wraps()
-        return QSize(self._look.px(300), self._look.px(54 + 16 * lines))
+        return QSize(self._look.px(300), self._look.px(54 + 16 * self._lines))
+
+    @property
+    def _lines(self) -> int:
+        if not self._tall or self.verdict is None:
+            return 0
+        return 2 + bool(self.verdict.try_this) + self._wraps()
 
     def _wraps(self) -> bool:
         assert self.verdict is not None

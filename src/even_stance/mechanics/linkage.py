@@ -36,6 +36,7 @@ class Linkage:
     @classmethod
     def as_drawn(cls, center: Array, wheels: Array, chassis: Array, axle: Array) -> "Linkage":
         """The linkage whose rods are just as long as their ends are apart at ride height."""
+        chassis, axle = np.broadcast_arrays(chassis, axle)
         wheels = np.broadcast_to(wheels, (*axle.shape[:-2], 2, 3))
         return cls(center, wheels, chassis, axle, norm(axle - chassis))
 
@@ -79,8 +80,21 @@ def placed(linkage: Linkage, pose: Pose, points: Array) -> Array:
     return moved
 
 
-def _closure(linkage: Linkage, center: Array, rotation: Array, travel: Array) -> tuple[Array, Array]:
-    """Residuals (N, n + 2) in mm and constraint rows (N, n + 2, 6) of a pose."""
+def closure(linkage: Linkage, center: Array, rotation: Array, travel: Array) -> tuple[Array, Array]:
+    """How far a pose is from closing the linkage, and the constraint rows there.
+
+    Args:
+        linkage: the linkage, mm, shape (..., n, 3)
+        center: axle center, mm, shape (..., 3)
+        rotation: axle axes from ride height to now, 1, shape (..., 3, 3)
+        travel: rise asked of the left and right wheel centers, mm, shape (..., 2)
+
+    Returns:
+        Residuals: rods too long (+), wheels too high (+), mm, shape (..., n + 2); and rows on the twist (v, w) of the
+        axle, 1 and mm, shape (..., n + 2, 6).
+
+    Source: derived here; the row of a rod is the velocity of its axle end along the rod.
+    """
     n = linkage.chassis.shape[-2]
     points = np.concatenate((linkage.axle, linkage.wheels), axis=-2) - linkage.center[..., None, :]
     arm = turn(rotation, points)
@@ -110,7 +124,7 @@ def constraint_rows(linkage: Linkage, pose: Pose) -> Array:
 
     Source: derived here; the row of a rod is the velocity of its axle end along the rod.
     """
-    return _closure(linkage, pose.center, pose.rotation, np.zeros(2))[1]
+    return closure(linkage, pose.center, pose.rotation, np.zeros(2))[1]
 
 
 def solve_rows(rows: Array, right: Array) -> Array:
@@ -136,7 +150,7 @@ def solve_rows(rows: Array, right: Array) -> Array:
 def _newton(linkage: Linkage, center: Array, rotation: Array, travel: Array, side: Array) -> tuple[Array, Array, Array]:
     """Newton from a start; closure error, inf where it ran into a singular pose or the mirrored branch."""
     for _ in range(_MAX_STEPS):
-        residual, rows = _closure(linkage, center, rotation, travel)
+        residual, rows = closure(linkage, center, rotation, travel)
         worst = np.abs(residual).max(axis=-1)
         if not np.isfinite(worst).all() or (worst < 0.01 * CLOSURE_MM).all():
             break
@@ -149,7 +163,7 @@ def _newton(linkage: Linkage, center: Array, rotation: Array, travel: Array, sid
         rotation = small_rotation(step[..., 3:]) @ rotation
         if np.abs(residual).max() < 1e-5 and np.abs(step).max() < 1e-5:
             # Quadratic convergence: one more step would change nothing that a float can hold.
-            residual, rows = _closure(linkage, center, rotation, travel)
+            residual, rows = closure(linkage, center, rotation, travel)
             worst = np.abs(residual).max(axis=-1)
             break
     good = (worst < CLOSURE_MM) & (np.sign(np.linalg.det(rows)) == side)
@@ -185,7 +199,7 @@ def solve_posture(linkage: Linkage, left: Array, right: Array, start: Pose | Non
     travel = np.broadcast_to(travel, (*batch, 2))
     center = np.broadcast_to(linkage.center if start is None else start.center, (*batch, 3))
     rotation = np.broadcast_to(np.eye(3) if start is None else start.rotation, (*batch, 3, 3))
-    _, rows = _closure(linkage, linkage.center, np.eye(3), np.zeros(2))
+    _, rows = closure(linkage, linkage.center, np.eye(3), np.zeros(2))
     side = np.broadcast_to(np.sign(np.linalg.det(rows)), batch)
     center, rotation, residual = _newton(linkage, center, rotation, travel, side)
     reached = np.where(np.isfinite(residual), 1.0, 0.0)
@@ -223,8 +237,9 @@ def _follow(linkage: Linkage, travel: Array, side: Array) -> tuple[Array, Array,
         aim = np.minimum(reached + step, 1.0)
         trial_center, trial_rotation, left_over = _newton(linkage, center, rotation, aim[:, None] * travel, side)
         moved = np.abs(trial_center - center).max(axis=-1)
-        # A branch jump shows as a leap of the axle far beyond what the wheels were moved by.
-        leap = moved > 20.0 * (aim - reached) * np.abs(travel).max(axis=-1) + 1e-6
+        # A branch jump shows as a leap of the axle far beyond what the wheels were moved by. Right before lock-up the
+        # axle does run away faster and faster, so small leaps are let pass: the steps shrink until none is a jump.
+        leap = moved > 20.0 * (aim - reached) * np.abs(travel).max(axis=-1) + 2.0
         good = going & np.isfinite(left_over) & ~leap
         center[good], rotation[good] = trial_center[good], trial_rotation[good]
         residual[good], reached[good] = left_over[good], aim[good]
@@ -243,7 +258,7 @@ def constraint_freedoms(linkage: Linkage) -> tuple[int, Array]:
 
     Source: derived here; singular values of the constraint rows with moments divided by half the track.
     """
-    _, rows = _closure(linkage, linkage.center, np.eye(3), np.zeros(2))
+    _, rows = closure(linkage, linkage.center, np.eye(3), np.zeros(2))
     scale = np.array([1.0, 1.0, 1.0, *([1.0 / (0.5 * abs(linkage.wheels[0, 1] - linkage.wheels[1, 1]))] * 3)])
     _, values, directions = np.linalg.svd(rows * scale)
     rank = int((values > 1e-6 * values[0]).sum())

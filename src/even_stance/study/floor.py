@@ -146,7 +146,7 @@ def _wheel_box(view: View, center: Array, half: float, radius: float) -> Array:
     outline = []
     for a, b in ((1, 1), (-1, 1), (-1, -1), (1, -1)):
         corners = [(radius, half - cut), (radius - cut, half)]
-        for along, across in corners if a * b < 0 else reversed(corners):
+        for along, across in corners if a * b > 0 else reversed(corners):
             point = center.copy()
             point[long] += a * along
             point[wide] += b * across

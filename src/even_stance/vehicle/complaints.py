@@ -8,15 +8,17 @@ _FIELDS = {
     "behind_front_mm": "Distance behind the front axle", "track_mm": "Track", "tire": "Tire",
     "tube_mm": "Tube diameter",
     "bump_mm": "Bump travel", "droop_mm": "Droop travel", "drive_share": "Drive share", "brake_share": "Brake share",
-    "load_kg": "Axle weight", "unsprung_kg": "Unsprung weight", "members": "Members",
-    "axles": "Axles",
-    "cg_height_mm": "CG height", "cg_sure_mm": "CG height +/-", "cg_source": "CG source", "vehicle": "Vehicle",
+    "load_kg": "Axle weight", "unsprung_kg": "Unsprung weight",
+    "cg_height_mm": "CG height", "cg_sure_mm": "CG height +/-", "cg_source": "CG source",
     "free_diameter_mm": "Tire diameter", "loaded_radius_mm": "Loaded radius", "width_mm": "Tire width",
-    "chassis": "frame end", "axle": "axle end", "at": "point", "holes": "holes", "name": "Name",
+    "chassis": "frame end", "axle": "axle end", "holes": "holes", "name": "Name",
     "bands": "Wanted bands",
     "frame": "Frame", "rail_top_mm": "Rail top", "rail_bottom_mm": "Rail bottom", "rail_out_mm": "Rail spacing",
     "swing_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z", "sure": "+/-",
 }  # fmt: skip
+
+# Steps on the way to a field that people have no name for.
+_SILENT = ("vehicle", "axles", "members", "at", "rod")
 
 
 def _place(location: tuple[int | str, ...], data: Any) -> str:
@@ -27,7 +29,7 @@ def _place(location: tuple[int | str, ...], data: Any) -> str:
         if isinstance(step, int):
             name = data.get("name") or data.get("key") if isinstance(data, dict) else None
             words.append(f"“{name}”" if isinstance(name, str) else f"no. {step + 1}")
-        elif step not in ("rod",):
+        elif step not in _SILENT:
             words.append(_FIELDS.get(step, step))
     return ", ".join(words) or "Job"
 
@@ -50,7 +52,8 @@ def complaint(error: ValidationError, data: Any = None) -> tuple[str, str]:
     place = _place(first["loc"], data)
     kind, context = first["type"], first.get("ctx", {})
     given = first["input"]
-    shown = f"“{given}”" if isinstance(given, str | int | float | bool) else "what is there"
+    shown = f"“{given:g}”" if isinstance(given, float) else f"“{given}”" if isinstance(given, str | int) else "this"
+    low, high = context.get("ge", context.get("gt", 0)), context.get("le", 0)
     sentences = {
         "extra_forbidden": "is not a field this version knows; it is kept out rather than lost silently.",
         "missing": "is missing.",
@@ -58,9 +61,9 @@ def complaint(error: ValidationError, data: Any = None) -> tuple[str, str]:
         "float_type": f"must be a number, not {shown}.",
         "int_type": f"must be a whole number, not {shown}.",
         "string_type": f"must be text, not {shown}.",
-        "greater_than": f"must be more than {context.get('gt')}, not {shown}.",
-        "greater_than_equal": f"must be {context.get('ge')} or more, not {shown}.",
-        "less_than_equal": f"must be {context.get('le')} or less, not {shown}.",
+        "greater_than": f"must be more than {low:g}, not {shown}.",
+        "greater_than_equal": f"must be {low:g} or more, not {shown}.",
+        "less_than_equal": f"must be {high:g} or less, not {shown}.",
         "string_too_short": "must not be empty.",
         "string_too_long": f"must be at most {context.get('max_length')} characters.",
         "literal_error": f"must be one of {context.get('expected')}, not {shown}.",

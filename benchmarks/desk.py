@@ -1,0 +1,95 @@
+"""The window: drag, start and memory. Run: QT_QPA_PLATFORM=offscreen .venv/bin/python benchmarks/desk.py
+
+A drag step is timed from the edit to the end of painting at 1280x800. The start is the time of a whole process until the
+window has painted, as a ratio to a process that imports PyQt6, NumPy, scipy.optimize and pyqtgraph and shows an empty
+window; medians of several runs, taken in turns.
+"""
+
+import json
+import resource
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from PyQt6.QtWidgets import QApplication
+
+from even_stance.desktop.app import application
+from even_stance.desktop.look import Look
+from even_stance.desktop.settings import Settings
+from even_stance.desktop.window import MainWindow
+from even_stance.exchange.demo import demo_jobs
+from even_stance.vehicle.edits import Spot, move_by
+
+OURS = """
+from pathlib import Path
+from even_stance.desktop.app import application
+app = application()
+from even_stance.desktop.look import Look
+from even_stance.desktop.settings import Settings
+from even_stance.desktop.window import MainWindow
+from even_stance.exchange.demo import demo_jobs
+look = Look(); look.use("paper", 100)
+window = MainWindow(demo_jobs()[0], look, Settings(Path("none")), Path("none"))
+window.show(); app.processEvents(); window.repaint()
+"""
+EMPTY = """
+import numpy, scipy.optimize, pyqtgraph
+from PyQt6.QtWidgets import QApplication, QMainWindow
+app = QApplication([])
+window = QMainWindow(); window.resize(1280, 800)
+window.show(); app.processEvents(); window.repaint()
+"""
+
+
+def seconds(script: str) -> float:
+    start = time.perf_counter()
+    subprocess.run([sys.executable, "-c", script], check=True, capture_output=True)
+    return time.perf_counter() - start
+
+
+def drag_ms(station: int) -> float:
+    look = Look()
+    look.use("paper", 100)
+    with tempfile.TemporaryDirectory() as scratch:
+        window = MainWindow(demo_jobs()[0], look, Settings(Path(scratch) / "s"), Path(scratch))
+        window.show()
+        window.resize(1280, 800)
+        window.go(station)
+        QApplication.processEvents()
+        spot = Spot("rear", "Lower left", "axle")
+        window.bench.select_spot(spot)
+        times = []
+        for i in range(60):
+            start = time.perf_counter()
+            window.bench.do(move_by(spot, 0.3 if i % 2 else -0.2, 0.0, 0.25, merge="drag"))
+            QApplication.processEvents()
+            times.append(1000 * (time.perf_counter() - start))
+        window.files._timer.stop()
+        window.close()
+    return statistics.median(times[10:])
+
+
+def main() -> None:
+    app = application()
+    links, travel = drag_ms(1), drag_ms(2)
+    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    pairs = [(seconds(OURS), seconds(EMPTY)) for _ in range(5)]
+    ours, empty = (statistics.median(t) for t in zip(*pairs, strict=True))
+    figures = {
+        "drag_links_ms": round(links, 1),
+        "drag_travel_ms": round(travel, 1),
+        "largest_memory_mb": round(memory),
+        "start_s": round(ours, 2),
+        "empty_window_start_s": round(empty, 2),
+        "start_ratio": round(ours / empty, 2),
+    }
+    json.dump(figures, sys.stdout, indent=1)
+    sys.stdout.write("\n")
+    app.processEvents()
+
+
+if __name__ == "__main__":
+    main()

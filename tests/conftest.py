@@ -1,0 +1,39 @@
+"""Jobs that many tests use, built through the same doors as the app's own."""
+
+from pathlib import Path
+
+import pytest
+
+from even_stance.exchange.demo import demo_jobs
+from even_stance.judgement.starter import NewJob, new_job
+from even_stance.vehicle.job import Job
+
+IN = 25.4
+
+
+def starter(purpose: str = "trail", layout: str = "triangulated") -> Job:
+    """A new job as the app starts one."""
+    asked = NewJob("Test rig", purpose, "us", 118 * IN, 64 * IN, 35 * IN, 12.5 * IN)  # type: ignore[arg-type]
+    return new_job(asked, layout)  # type: ignore[arg-type]
+
+
+@pytest.fixture
+def trail_job() -> Job:
+    return demo_jobs()[0]
+
+
+@pytest.fixture
+def coupe_job() -> Job:
+    return demo_jobs()[1]
+
+
+@pytest.fixture
+def rock_job() -> Job:
+    return demo_jobs()[2]
+
+
+@pytest.fixture(autouse=True)
+def _home_apart(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """No test may touch the user's own settings or kept work."""
+    for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME"):
+        monkeypatch.setenv(name, str(tmp_path / name.lower()))

@@ -1,0 +1,112 @@
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from even_stance.__main__ import main
+from even_stance.exchange.jobfile import save_job
+from even_stance.study.answers import answers_at
+from even_stance.vehicle.edits import set_axle
+from even_stance.vehicle.job import Job
+
+
+@pytest.fixture
+def job_file(tmp_path: Path, trail_job: Job) -> Path:
+    path = tmp_path / "pickup.stance"
+    save_job(trail_job, path)
+    return path
+
+
+def _run(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str], *words: str) -> tuple[int, str, str]:
+    monkeypatch.setattr(sys, "argv", ["even-stance", *words])
+    code = main()
+    out, err = capsys.readouterr()
+    return code, out, err
+
+
+FIXED = {
+    "posture", "instant_center", "contact_slope", "anti_squat_pct", "anti_lift_brake_pct", "roll_center_mm",
+    "roll_axis_slope_deg", "roll_steer_pct", "axle_shift_mm", "pitch_deg", "yaw_deg", "links",
+}  # fmt: skip
+
+
+def test_answers_under_the_fixed_keys(
+    job_file: Path, trail_job: Job, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    code, out, _ = _run(
+        monkeypatch, capsys, "answers", str(job_file), "--axle", "rear", "--left", "50", "--right", "-20"
+    )
+    answers = json.loads(out)
+    assert code == 0
+    assert set(answers) >= FIXED
+    assert answers["posture"] == {"left_mm": 50.0, "right_mm": -20.0}
+    assert set(answers["axle_shift_mm"]) == {"x", "y", "z"}
+    assert answers["axle_shift_mm"]["z"] == pytest.approx(15.0)  # the mean of both wheels, by definition
+    assert [set(link) for link in answers["links"]] == [{"name", "length_mm"}] * 4
+    here = answers_at(trail_job.vehicle, trail_job.vehicle.axle("rear"), 50.0, -20.0)
+    assert answers["roll_center_mm"] == here.value("roll_center_mm")
+
+
+@pytest.mark.parametrize(
+    ("words", "said"),
+    [
+        (["answers", "{job}", "--axle", "middle"], "there is no axle “middle”. This job has: front, rear."),
+        (["answers", "{job}", "--left", "far"], "--left: “far” is not a length"),
+        (["answers", "{job}", "--left", "nan"], "is not a length"),
+        (["answers", "{job}", "--left", "-2000", "--right", "-2000"], "droop stops at"),
+        (["answers", "{job}", "--axle", "front"], "Front axle has no links yet"),
+        (["answers", "nowhere.stance"], "nowhere.stance is not there"),
+        (["answers"], "required: job"),
+        (["frobnicate", "x"], "invalid choice"),
+    ],
+)
+def test_trouble_is_one_sentence_and_exit_code_2(
+    job_file: Path, words: list[str], said: str, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    code, out, err = _run(monkeypatch, capsys, *(w.format(job=job_file) for w in words))
+    assert code == 2
+    assert out == ""
+    assert said in err
+    assert len(err.strip().splitlines()) == 1
+    assert "Traceback" not in err
+
+
+@pytest.mark.parametrize("raw", ["", "{", '{"format": "even-stance-job", "version": 9}', "[]", '{"x": Infinity}'])
+def test_broken_files_on_the_command_line(tmp_path: Path, raw: str) -> None:
+    path = tmp_path / "broken.stance"
+    path.write_text(raw)
+    done = subprocess.run(
+        [sys.executable, "-m", "even_stance", "answers", str(path)], capture_output=True, text=True, check=False
+    )
+    assert done.returncode == 2
+    assert "broken.stance" in done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def test_check_says_everything_in_words(
+    job_file: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    code, out, _ = _run(monkeypatch, capsys, "check", str(job_file))
+    assert code == 0
+    assert "Anti-squat" in out
+    assert "front axle: no links designed here" in out
+    assert "licensed engineer" in out
+
+
+def test_three_links_only_are_told(
+    tmp_path: Path, trail_job: Job, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    members = trail_job.vehicle.axle("rear").members[:3]
+    path = tmp_path / "three.stance"
+    save_job(set_axle("rear", "Three", members=members).apply(trail_job), path)
+    code, _, err = _run(monkeypatch, capsys, "answers", str(path))
+    assert code == 2
+    assert "is not held by its 3 links" in err
+
+
+def test_schema_command(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
+    code, out, _ = _run(monkeypatch, capsys, "schema")
+    assert code == 0
+    assert json.loads(out)["title"] == "Job"

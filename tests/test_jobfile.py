@@ -1,0 +1,154 @@
+import errno
+import json
+import os
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+from even_stance.errors import JobFileChangedError, JobFileError
+from even_stance.exchange import jobfile
+from even_stance.exchange.demo import demo_jobs
+from even_stance.exchange.jobfile import dump_job, generated_schema, load_job, parse_job, save_job, shipped_schema
+from even_stance.exchange.recovery import Autosave, find_recovered
+from even_stance.vehicle.edits import set_job, set_wheelbase
+from even_stance.vehicle.job import Job
+
+
+def _edited(job: Job, change: object) -> str:
+    data = json.loads(dump_job(job))
+    change(data)  # type: ignore[operator]
+    return json.dumps(data)
+
+
+def _rod(data: dict) -> dict:  # type: ignore[type-arg]
+    return data["vehicle"]["axles"][1]["members"][0]
+
+
+def test_round_trip_keeps_everything(tmp_path: Path) -> None:
+    for job in demo_jobs():
+        path = tmp_path / "job.stance"
+        save_job(job, path)
+        assert load_job(path)[0] == job
+
+
+def test_shipped_schema_is_the_generated_one_and_takes_the_demo_jobs() -> None:
+    assert shipped_schema() == generated_schema()
+    for job in demo_jobs():
+        jsonschema.validate(json.loads(dump_job(job)), json.loads(shipped_schema()))
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        (lambda d: d.update(version=99), "saved by a newer Even Stance"),
+        (lambda d: d.update(version="1"), "must be a whole number"),
+        (lambda d: d.update(format="other"), "not an Even Stance job"),
+        (lambda d: d.update(extra=1), "extra: is not a field this version knows"),
+        (lambda d: d.pop("name"), "Name: is missing"),
+        (lambda d: d["vehicle"].update(cg_height_mm="tall"), "CG height: must be a number, not “tall”"),
+        (lambda d: d["vehicle"].update(cg_height_mm=1e300), "CG height: must be 20000 or less"),
+        (lambda d: _rod(d)["chassis"]["at"].update(x="far"), "“rear”, “Lower left”, frame end, x: must be a number"),
+        (lambda d: _rod(d)["chassis"]["at"].update(x=1e9), "x: must be 20000 or less"),
+        (lambda d: _rod(d)["axle"].update(at=_rod(d)["chassis"]["at"]), "are the same point"),
+        (lambda d: _rod(d)["chassis"].update(hole=7), "the hole must be a number from 0 to 1"),
+        (lambda d: d["vehicle"]["axles"][1]["members"].append(_rod(d)), "two members are called “Lower left”"),
+        (lambda d: d["vehicle"]["axles"].reverse(), "listed front to rear"),
+        (lambda d: d["vehicle"]["axles"].pop(), "at least 2 items"),
+        (lambda d: d["vehicle"]["axles"][0].update(drive_share=0.5), "not driven"),
+        (lambda d: d["vehicle"]["axles"][1]["tire"].update(loaded_radius_mm=900.0), "does not fit the tire diameter"),
+    ],
+)
+def test_wrong_jobs_are_refused_with_the_field_named(trail_job: Job, change: object, said: str) -> None:
+    with pytest.raises(JobFileError) as refused:
+        parse_job(_edited(trail_job, change), "pickup.stance")
+    assert str(refused.value).startswith("pickup.stance")
+    assert said.lower() in str(refused.value).lower()
+
+
+@pytest.mark.parametrize(
+    ("raw", "said"),
+    [
+        (b"", "is empty"),
+        (b'{"format": "even-stance-job",\n "version": }', "damaged at line 2"),
+        (b"[1, 2]", "not an Even Stance job"),
+        (b'{"a": 1, "a": 2}', "“a” is there twice"),
+        (b'{"x": NaN}', "NaN stands where a number should be"),
+        (b"\xff\xfe\x00", "not UTF-8"),
+        (b"[" * 100_000, "damaged"),
+    ],
+)
+def test_wrong_files_are_refused_with_the_place_named(tmp_path: Path, raw: bytes, said: str) -> None:
+    path = tmp_path / "broken.stance"
+    path.write_bytes(raw)
+    with pytest.raises(JobFileError, match=r"broken\.stance") as refused:
+        load_job(path)
+    assert said in str(refused.value)
+    assert path.read_bytes() == raw
+
+
+def test_missing_file_and_folder(tmp_path: Path) -> None:
+    with pytest.raises(JobFileError, match="is not there"):
+        load_job(tmp_path / "none.stance")
+    with pytest.raises(JobFileError, match="is a folder"):
+        load_job(tmp_path)
+
+
+def test_backup_holds_the_save_before(tmp_path: Path, trail_job: Job) -> None:
+    path = tmp_path / "job.stance"
+    stamp = save_job(trail_job, path)
+    other = set_job("Name", name="Second").apply(trail_job)
+    save_job(other, path, stamp)
+    assert load_job(path)[0].name == "Second"
+    assert load_job(tmp_path / "job.stance.bak")[0] == trail_job
+
+
+def test_full_disk_leaves_the_last_good_copy(tmp_path: Path, trail_job: Job, monkeypatch: pytest.MonkeyPatch) -> None:
+    path = tmp_path / "job.stance"
+    stamp = save_job(trail_job, path)
+
+    def full(_handle: int) -> None:
+        raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+
+    monkeypatch.setattr(jobfile.os, "fsync", full)
+    with pytest.raises(JobFileError, match="the disk is full"):
+        save_job(set_wheelbase(3000.0).apply(trail_job), path, stamp)
+    assert load_job(path)[0] == trail_job
+    assert [p.name for p in tmp_path.iterdir() if p.is_file()] == ["job.stance"]
+
+
+def test_read_only_folder_is_told(tmp_path: Path, trail_job: Job, monkeypatch: pytest.MonkeyPatch) -> None:
+    def refuse(**_: object) -> None:
+        raise PermissionError(errno.EACCES, os.strerror(errno.EACCES))
+
+    # The tests may run as root, whom no folder refuses: the refusal is simulated where the system would give it.
+    monkeypatch.setattr(jobfile.tempfile, "mkstemp", refuse)
+    with pytest.raises(JobFileError, match="you may not write"):
+        save_job(trail_job, tmp_path / "job.stance")
+
+
+def test_change_from_outside_is_noticed(tmp_path: Path, trail_job: Job) -> None:
+    path = tmp_path / "job.stance"
+    stamp = save_job(trail_job, path)
+    theirs = set_job("Name", name="Theirs").apply(trail_job)
+    save_job(theirs, path)
+    with pytest.raises(JobFileChangedError, match="changed by somebody else"):
+        save_job(trail_job, path, stamp)
+    assert load_job(path)[0].name == "Theirs"
+    save_job(trail_job, path, stamp, overwrite=True)
+    assert load_job(path)[0] == trail_job
+
+
+def test_unsaved_work_is_found_again(tmp_path: Path, trail_job: Job) -> None:
+    kept = Autosave(tmp_path, "999999999")  # a process number that no system gives
+    kept.keep(trail_job, tmp_path / "pickup.stance")
+    found = find_recovered(tmp_path)
+    assert [r.job for r in found] == [trail_job]
+    assert found[0].path == tmp_path / "pickup.stance"
+    kept.done()
+    assert find_recovered(tmp_path) == []
+
+
+def test_work_of_a_running_window_is_not_offered(tmp_path: Path, trail_job: Job) -> None:
+    Autosave(tmp_path, str(os.getpid())).keep(trail_job, None)
+    assert find_recovered(tmp_path) == []

@@ -1,0 +1,78 @@
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from even_stance.errors import InputError
+from even_stance.units import format_length, format_mass, parse_angle, parse_length, parse_mass, parse_percent
+
+# The inch is 25.4 mm and the pound 0.45359237 kg exactly (international yard and pound agreement, 1959).
+
+
+@pytest.mark.parametrize(
+    ("text", "inches"),
+    [
+        ("13 1/2", 13.5), ('13-1/2"', 13.5), ("13.5in", 13.5), ("5' 3 1/4\"", 63.25), ("5'3-1/4", 63.25), ("5 ft 3", 63.0),
+        ("1/8", 0.125), ("+2", 2.0), ("-3 1/2", -3.5), ("13½", 13.5), ("½", 0.5), (".5", 0.5), ("~13 1/2", 13.5),
+        ("6'", 72.0), ("5′ 3″", 63.0), ("2 in.", 2.0), ("0", 0.0), ("−1", -1.0), ("12 inches", 12.0),
+    ],
+)  # fmt: skip
+def test_what_people_type_in_inches(text: str, inches: float) -> None:
+    assert parse_length(text) == pytest.approx(inches * 25.4, abs=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"), [("342.9 mm", 342.9), ("34.3cm", 343.0), ("342.9", 342.9), ("1.2 m", 1200.0), ("2 in", 50.8)]
+)
+def test_what_people_type_in_millimeters(text: str, mm: float) -> None:
+    assert parse_length(text, "metric") == pytest.approx(mm, abs=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("", "nothing was entered"), ("13,5", "point for decimals"), ("abc", "is not a length"), ("1/0", "divides by zero"),
+        ("13.5 1/2", "mixes decimals"), ("1e5", "is not a length"), ("9999999", "longer than any car"), ("nan", "not a length"),
+        ("12 13", "is not a length"), ("--3", "is not a length"), ("5' 3 mm", "is not a length"), ("-", "nothing was entered"),
+    ],
+)  # fmt: skip
+def test_refusals_name_field_and_cure(text: str, said: str) -> None:
+    with pytest.raises(InputError) as refused:
+        parse_length(text, field="Wheelbase")
+    assert str(refused.value).startswith("Wheelbase: ")
+    assert said in str(refused.value)
+
+
+@given(st.integers(-16 * 400, 16 * 400))
+def test_sixteenths_survive_the_round_trip(sixteenths: int) -> None:
+    mm = sixteenths / 16 * 25.4
+    assert parse_length(format_length(mm)) == pytest.approx(mm, abs=1e-9)
+    assert "~" not in format_length(mm)
+
+
+@given(st.floats(-5000, 5000))
+def test_rounding_is_marked_and_within_half_a_sixteenth(mm: float) -> None:
+    text = format_length(mm)
+    assert abs(parse_length(text) - mm) <= 25.4 / 32 + 1e-9
+    assert text.startswith("~") == (abs(mm / 25.4 * 16 - round(mm / 25.4 * 16)) >= 1e-3)
+
+
+def test_reading() -> None:
+    assert format_length(13.5 * 25.4) == "13 1/2"
+    assert format_length(3.175) == "1/8"
+    assert format_length(-88.9) == "-3 1/2"
+    assert format_length(342.9, "metric") == "342.9"
+    assert format_length(-0.01, "metric") == "0.0"
+
+
+def test_weights_angles_and_shares() -> None:
+    assert parse_mass("2450") == pytest.approx(1111.30, abs=0.005)  # 2450 lb in kg, by the definition of the pound
+    assert parse_mass("1110 kg") == 1110.0
+    assert format_mass(1111.30) == "2450"
+    assert parse_angle("2.5 down") == -2.5
+    assert parse_angle("3°") == 3.0
+    assert parse_percent("60 %") == 60.0
+    for wrong in ("-5", "heavy", "1,5"):
+        with pytest.raises(InputError):
+            parse_mass(wrong)
+    with pytest.raises(InputError, match="half a turn"):
+        parse_angle("200")
