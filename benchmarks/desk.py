@@ -1,8 +1,8 @@
 """The window: drag, start and memory. Run: QT_QPA_PLATFORM=offscreen .venv/bin/python benchmarks/desk.py
 
-A drag step is timed from the edit to the end of painting at 1280x800. The start is the time of a whole process until the
-window has painted, as a ratio to a process that imports PyQt6, NumPy, scipy.optimize and pyqtgraph and shows an empty
-window; medians of several runs, taken in turns.
+A drag step is timed from the edit to the end of painting at 1280x800. The start is the time of a whole process until
+the window has painted, as a ratio to a process that imports PyQt6, NumPy, scipy.optimize and pyqtgraph and shows
+an empty window; medians of several runs, taken in turns.
 """
 
 import json

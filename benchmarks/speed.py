@@ -1,7 +1,7 @@
 """Speed, as ratios within one run: .venv/bin/python benchmarks/speed.py
 
-The reference is scipy.optimize.root, called once per posture on the same closure equations from the posture before, with
-the same answers read off; the figures are medians of several runs on this machine, now.
+The reference is scipy.optimize.root, called once per posture on the same closure equations from the posture before,
+with the same answers read off; the figures are medians of several runs on this machine, now.
 """
 
 import json

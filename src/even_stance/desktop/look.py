@@ -1,6 +1,7 @@
 """Sizes, colors and type: the light "shop paper" and the dark "night shop" look, at any scale from 100 to 200 %."""
 
 from dataclasses import dataclass
+from functools import cache
 from importlib.resources import as_file, files
 from string import Template
 from typing import Literal
@@ -117,9 +118,7 @@ class Look(QObject):
 
     def color(self, name: str, alpha: int = 255) -> QColor:
         """A color of the palette, by its field name."""
-        color = QColor(getattr(self.colors, name))
-        color.setAlpha(alpha)
-        return color
+        return _color(getattr(self.colors, name), alpha)
 
     def px(self, size: float) -> int:
         """A size in pixels at the scale in use."""
@@ -146,6 +145,13 @@ class Look(QObject):
         if isinstance(app, QApplication):
             app.setStyleSheet(self.style_sheet())
         self.changed.emit()
+
+
+@cache
+def _color(code: str, alpha: int) -> QColor:
+    color = QColor(code)
+    color.setAlpha(alpha)
+    return color
 
 
 def _load_typeface() -> str:

@@ -5,12 +5,15 @@ from typing import Literal
 
 import numpy as np
 
-from even_stance.errors import StanceError
 from even_stance.judgement.bands import Wanted, wanted
+from even_stance.mechanics.linkage import Linkage
+from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
 from even_stance.study.figures import AxleStudy, Figure
+from even_stance.study.model import member_ends
 from even_stance.units import System, format_length
-from even_stance.vehicle.edits import Spot, choose_hole, twin_of
+from even_stance.vehicle.car import Axle
+from even_stance.vehicle.edits import Spot, twin_of
 from even_stance.vehicle.job import Band, Job
 
 State = Literal["inside", "low", "high", "unsure"]
@@ -150,10 +153,38 @@ def _verdict(job: Job, study: AxleStudy, figure: Figure) -> Verdict:
 def hole_tips(job: Job, study: AxleStudy, needy: list[Verdict]) -> dict[str, str]:
     """For figures outside their band: the one hole, up or down on a bracket (both sides), that helps most."""
     wanting = {v.figure.key: v for v in needy if v.figure.key in study.now.values}
-    if not wanting:
+    tries = _next_holes(job, study.axle) if wanting else []
+    if not tries:
         return {}
-    axle, left, right = study.axle, study.now.left, study.now.right
+    chassis, ends = np.stack([t.chassis for t in tries]), np.stack([t.ends for t in tries])
+    variants = Linkage.as_drawn(study.now.linkage.center, study.now.linkage.wheels, chassis, ends)
+    left, right = np.full(len(tries), study.now.left[0]), np.full(len(tries), study.now.right[0])
+    tried = study_postures(job.vehicle, study.axle, left, right, variants)
     best: dict[str, tuple[float, str]] = {}
+    for key, verdict in wanting.items():
+        now = miss(verdict.figure.value, verdict.wanted)
+        for i, hole in enumerate(tries):
+            value = tried.value(key, i)
+            gain = now - miss(value, verdict.wanted)
+            # A hole that hardly helps is no advice.
+            if np.isfinite(value) and gain > max(0.2 * now, best.get(key, (0.0, ""))[0]):
+                best[key] = (gain, f"{hole.words}: {format_value(key, value, job.units)}")
+    return {key: tip for key, (_, tip) in best.items()}
+
+
+@dataclass(frozen=True)
+class _NextHole:
+    """One bracket (with its twin) a hole higher or lower: all member ends then, mm, shape (n, 3)."""
+
+    words: str
+    chassis: Array
+    ends: Array
+
+
+def _next_holes(job: Job, axle: Axle) -> list[_NextHole]:
+    names = [m.name for m in axle.members]
+    base = member_ends(axle)
+    found = []
     seen: set[Spot] = set()
     for member in axle.members:
         for end, mount in member.mounts.items():
@@ -166,20 +197,14 @@ def hole_tips(job: Job, study: AxleStudy, needy: list[Verdict]) -> dict[str, str
                 hole = mount.hole + step
                 if not 0 <= hole < len(mount.holes):
                     continue
-                try:
-                    other = choose_hole(spot, hole).apply(job)
-                    tried = study_postures(other.vehicle, other.vehicle.axle(axle.key), left, right)
-                except StanceError:
-                    continue
-                for key, verdict in wanting.items():
-                    value = tried.value(key)
-                    gain = miss(verdict.figure.value, verdict.wanted) - miss(value, verdict.wanted)
-                    # A hole that hardly helps is no advice.
-                    worth = 0.2 * miss(verdict.figure.value, verdict.wanted)
-                    if np.isfinite(value) and gain > max(worth, best.get(key, (0.0, ""))[0]):
-                        words = f"{_bracket_words(spot, twin)} one hole {'up' if step > 0 else 'down'}"
-                        best[key] = (gain, f"{words}: {format_value(key, value, job.units)}")
-    return {key: tip for key, (_, tip) in best.items()}
+                points = [a.copy() for a in base]
+                for where in (spot, twin):
+                    holes = () if where is None else axle.member(where.member).mounts[where.end].holes
+                    if where is not None and hole < len(holes):
+                        points[where.end == "axle"][names.index(where.member)] = holes[hole].xyz
+                words = f"{_bracket_words(spot, twin)} one hole {'up' if step > 0 else 'down'}"
+                found.append(_NextHole(words, points[0], points[1]))
+    return found
 
 
 def _bracket_words(spot: Spot, twin: Spot | None) -> str:

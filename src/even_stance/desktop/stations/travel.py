@@ -22,6 +22,8 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
         super().__init__()
         self._look = look
         self.title = title
+        self._x, self._y = np.array([]), np.array([])
+        self._quiet = False
         self.setMenuEnabled(False)
         self.setMouseEnabled(x=False, y=False)
         self.hideButtons()
@@ -54,13 +56,25 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
 
     def show_curve(self, x: Array, y: Array, now: tuple[float, float], band: tuple[float | None, float | None]) -> None:
         """Show a curve; values that are not there leave gaps."""
-        self.curve.setData(x, y, connect="finite")
+        # Scrubbing along the travel moves only the dot.
+        if not (np.array_equal(x, self._x, equal_nan=True) and np.array_equal(y, self._y, equal_nan=True)):
+            self._x, self._y = x, y
+            self.curve.setData(x, y, connect="finite")
         seen = bool(np.isfinite(now).all())
         self.dot.setData([now[0]] if seen else [], [now[1]] if seen else [])
         for line, mark in ((self.low, band[0]), (self.high, band[1])):
             line.setVisible(mark is not None)
             if mark is not None:
                 line.setValue(mark)
+
+    def show_quiet(self, quiet: bool) -> None:
+        """A curve that does not move gets a fixed range: its rounding noise must not be blown up."""
+        if quiet != self._quiet:
+            self._quiet = quiet
+            if quiet:
+                self.setYRange(-0.1, 0.1)
+            else:
+                self.enableAutoRange()
 
 
 class TravelStation(QWidget):
@@ -134,13 +148,9 @@ class TravelStation(QWidget):
             high = None if band.high is None else band.high / per
         place = (float(now.left[0] + now.right[0]) / 2 / travel_per, now.value(key) / per)
         y = sweep.values[key] / per
-        # Rounding noise of a symmetric car must not be blown up to fill a chart.
         quiet = float(np.nanmax(np.abs(y))) < 0.05 if np.isfinite(y).any() else True
         chart.show_curve(sweep.left / travel_per, np.round(y, 6), place, (low, high))
-        if quiet:
-            chart.setYRange(-0.1, 0.1)
-        else:
-            chart.enableAutoRange()
+        chart.show_quiet(quiet)
 
     def _center(self, sweep: Answers, now: Answers, per: float, unit: str) -> None:
         chart = self.charts["center"]
