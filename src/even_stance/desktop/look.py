@@ -126,10 +126,7 @@ class Look(QObject):
 
     def font(self, size: float = 13, bold: bool = False) -> QFont:
         """The typeface at a pixel size."""
-        font = QFont(self.family)
-        font.setPixelSize(self.px(size))
-        font.setBold(bold)
-        return font
+        return _font(self.family, self.px(size), bold)
 
     def style_sheet(self) -> str:
         """The style sheet of the whole application."""
@@ -145,6 +142,14 @@ class Look(QObject):
         if isinstance(app, QApplication):
             app.setStyleSheet(self.style_sheet())
         self.changed.emit()
+
+
+@cache
+def _font(family: str, pixels: int, bold: bool) -> QFont:
+    font = QFont(family)
+    font.setPixelSize(pixels)
+    font.setBold(bold)
+    return font
 
 
 @cache

@@ -1,7 +1,7 @@
 """The vials: every judged number as a spirit level; the bubble between the marks is good."""
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
@@ -61,8 +61,7 @@ class Vial(QWidget):
         return from_width > self._look.px(272)
 
     def _metrics_width(self, text: str) -> int:
-        self.setFont(self._look.font(12))
-        return self.fontMetrics().horizontalAdvance(text)
+        return QFontMetrics(self._look.font(12)).horizontalAdvance(text)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paint title, value, tube and words."""

@@ -6,7 +6,7 @@ import numpy as np
 
 from even_stance.mechanics.linkage import Pose
 from even_stance.mechanics.vectors import Array
-from even_stance.study.answers import Answers, study_postures
+from even_stance.study.answers import Answers
 from even_stance.study.model import member_ends
 from even_stance.study.sureness import Sureness, root_sum, sureness_at
 from even_stance.study.travel import Travel, study_travel, worst_swing
@@ -61,8 +61,7 @@ def study_axle(vehicle: Vehicle, axle: Axle, left: float, right: float) -> AxleS
     Raises:
         LayoutError: the members do not hold the axle.
     """
-    now = study_postures(vehicle, axle, np.array([left]), np.array([right]))
-    travel = study_travel(vehicle, axle)
+    now, travel = study_travel(vehicle, axle, left, right)
     return AxleStudy(axle, now, travel, tuple(_figures(vehicle, axle, now, travel)))
 
 

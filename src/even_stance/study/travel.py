@@ -47,15 +47,17 @@ def travel_grid(axle: Axle) -> tuple[Array, Array]:
     return np.concatenate((sweep, left)), np.concatenate((sweep, right))
 
 
-def study_travel(vehicle: Vehicle, axle: Axle) -> Travel:
-    """Sweep an axle from full droop to full bump and crossed up, in one batch.
+def study_travel(vehicle: Vehicle, axle: Axle, left: float = 0.0, right: float = 0.0) -> tuple[Answers, Travel]:
+    """One posture, the sweep from full droop to full bump, and crossed up, all in one batch.
 
     Raises:
         LayoutError: the members do not hold the axle.
     """
-    left, right = travel_grid(axle)
-    every = study_postures(vehicle, axle, left, right)
-    return Travel(take(every, slice(0, SWEEP_POSTURES)), take(every, slice(SWEEP_POSTURES, None)))
+    lefts, rights = travel_grid(axle)
+    every = study_postures(vehicle, axle, np.append(lefts, left), np.append(rights, right))
+    last = len(lefts)
+    travel = Travel(take(every, slice(0, SWEEP_POSTURES)), take(every, slice(SWEEP_POSTURES, last)))
+    return take(every, slice(last, None)), travel
 
 
 def take(answers: Answers, part: slice) -> Answers:
