@@ -9,16 +9,17 @@ import statistics
 import sys
 import time
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 from scipy.optimize import root
 
 from even_stance.exchange.demo import demo_jobs
 from even_stance.mechanics import motion
-from even_stance.mechanics.linkage import Linkage, Pose, closure, placed
+from even_stance.mechanics.linkage import Pose, at_ride, closure, placed
 from even_stance.mechanics.vectors import small_rotation
 from even_stance.study.answers import study_postures
-from even_stance.study.model import linkage_of, member_ends, wheel_centers
+from even_stance.study.model import layout_of, linkage_from, linkage_of, mount_points
 
 RUNS = 15
 
@@ -42,18 +43,21 @@ def main() -> None:
     def reference() -> None:
         """One posture at a time: six unknowns (shift and a rotation), warm-started along the sweep."""
         guess = np.zeros(6)
+        ride = at_ride(linkage, (1,))
         for travel in sweep:
             asked = np.array([travel, travel])
 
+            def pose_at(q: np.ndarray) -> Pose:  # type: ignore[type-arg]
+                turned = small_rotation(q[3:] / 1000)
+                return replace(ride, center=linkage.center + q[None, :3], rotation=turned[None])
+
             def residual(q: np.ndarray, asked: np.ndarray = asked) -> np.ndarray:  # type: ignore[type-arg]
-                return closure(linkage, linkage.center + q[:3], small_rotation(q[3:] / 1000), asked)[0]
+                return closure(linkage, pose_at(q), asked)[0][0]
 
             found = root(residual, guess, tol=1e-12)
             guess = found.x
-            pose = Pose(
-                (linkage.center + guess[:3])[None], small_rotation(guess[3:] / 1000)[None], np.ones(1), np.zeros(1)
-            )
-            both = motion.twists(linkage, pose)
+            pose = pose_at(guess)
+            both = motion.twists(linkage, pose, asked[:1], asked[1:])
             motion.instant_center(pose.center, both.heave)
             motion.contact_slope(both.heave, axle.tire.loaded_radius_mm)
             motion.roll_center_height(pose.center, both.roll)
@@ -64,11 +68,9 @@ def main() -> None:
 
     side = np.linspace(-axle.droop_mm, axle.bump_mm, 31)
     left, right = (g.ravel() for g in np.meshgrid(side, side))
-    chassis, ends = member_ends(axle)
+    points = mount_points(axle)
     rng = np.random.default_rng(1)
-    variants = Linkage.as_drawn(
-        np.array(axle.center), wheel_centers(axle), chassis + rng.uniform(-20, 20, (10_000, *chassis.shape)), ends
-    )
+    variants = linkage_from(axle, layout_of(axle), points + rng.uniform(-20, 20, (10_000, *points.shape)))
     sweep_ms = median_ms(lambda: study_postures(vehicle, axle, sweep, sweep))
     reference_ms = median_ms(reference, 3)
     map_ms = median_ms(lambda: study_postures(vehicle, axle, left, right))

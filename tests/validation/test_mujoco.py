@@ -26,7 +26,7 @@ def _xml(axle: Axle) -> str:
     inertia = '<inertial pos="0 0 0" mass="1" diaginertia="0.1 0.1 0.1"/>'
     bodies.append(f'<body name="axle" pos="{text(center)}"><freejoint/>{inertia}</body>')
     for i, m in enumerate(axle.members):
-        c, a = np.array(m.chassis.at.xyz), np.array(m.axle.at.xyz)
+        c, a = np.array(m.mounts["chassis"].at.xyz), np.array(m.mounts["axle"].at.xyz)
         bodies.append(
             f'<body name="rod{i}" pos="{text(c)}"><joint type="ball" damping="0.5"/>'
             f'<inertial pos="{text((a - c) / 2)}" mass="1" diaginertia="0.1 0.1 0.1"/></body>'

@@ -286,7 +286,8 @@ class _Drag:
 def to_ride(bench: Bench, spot: Spot, delta: tuple[float, float, float]) -> tuple[float, float, float]:
     """A movement seen at the posture shown, as the movement of the stored point at ride height."""
     study = bench.study(spot.axle)
-    return delta if study is None or spot.end == "chassis" else axle_to_ride(study, delta)
+    on_axle = bench.job.vehicle.axle(spot.axle).member(spot.member).body(spot.end) == "axle"
+    return axle_to_ride(study, delta) if study is not None and on_axle else delta
 
 
 def step_hole(bench: Bench, spot: Spot, step: int) -> None:

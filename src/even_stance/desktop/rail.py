@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBox
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import LengthField
 from even_stance.desktop.look import Look
+from even_stance.study.model import swing_limits
 from even_stance.study.travel import worst_swing
 from even_stance.units import format_length, length_unit
 
@@ -97,8 +98,9 @@ class RailLine(QWidget):
                 x = self._x(free * way)
                 painter.drawLine(QPointF(x, y - px(14)), QPointF(x, y + px(14)))
                 self._centered(painter, x, y - px(18), "locks up")
-        value, posture, member, end = worst_swing(study.travel.sweep)
-        limit = (axle.members[member].chassis, axle.members[member].axle)[end].swing_limit_deg
+        value, posture, rod, end = worst_swing(study.travel.sweep)
+        limits = swing_limits(study.now.layout)
+        limit = limits[rod, end] if limits.size else 0.0
         if study.travel.sweep.ok.any() and value > 0.6 * limit:
             x = self._x(float(study.travel.sweep.left[posture]))
             painter.setPen(QPen(look.color("faint"), px(1.6)))

@@ -12,7 +12,7 @@ from even_stance.units import MM_PER_INCH
 from even_stance.vehicle.car import Axle, Frame, Tire, Vehicle
 from even_stance.vehicle.edits import Spot, move_by, replace_members, set_holes, with_changes
 from even_stance.vehicle.job import Job, Purpose
-from even_stance.vehicle.members import Mount, Rod, Role, Side
+from even_stance.vehicle.members import AnyMember, Mount, Rod, Role, Side
 from even_stance.vehicle.records import Point
 
 StarterLayout = Literal["triangulated", "double_triangulated", "three_link_panhard"]
@@ -54,7 +54,7 @@ def _mount(x: float, y: float, z: float) -> Mount:
     return Mount(at=Point(x=_snap(x), y=_snap(y), z=_snap(z)))
 
 
-def starter_members(axle: Axle, frame: Frame, layout: StarterLayout) -> tuple[Rod, ...]:
+def starter_members(axle: Axle, frame: Frame, layout: StarterLayout) -> tuple[AnyMember, ...]:
     """The links of a layout for an axle, sized to its tire and track; frame ends reach toward mid-car."""
     x, _, z = axle.center
     toward = -1.0 if axle.is_front else 1.0
@@ -76,7 +76,7 @@ def starter_members(axle: Axle, frame: Frame, layout: StarterLayout) -> tuple[Ro
         tube = 50.8 if role == "lower" else 38.1
         return Rod(name=name, role=role, side=side, chassis=_mount(*frame_end), axle=_mount(*axle_end), tube_mm=tube)
 
-    members: list[Rod] = []
+    members: list[AnyMember] = []
     lower_in = 150.0 if layout == "double_triangulated" else 0.0
     sides: tuple[tuple[Literal["left", "right"], float], ...] = (("left", 1.0), ("right", -1.0))
     for side, s in sides:

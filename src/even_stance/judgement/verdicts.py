@@ -6,11 +6,10 @@ from typing import Literal
 import numpy as np
 
 from even_stance.judgement.bands import Wanted, wanted
-from even_stance.mechanics.linkage import Linkage
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
 from even_stance.study.figures import AxleStudy, Figure
-from even_stance.study.model import member_ends
+from even_stance.study.model import layout_of, linkage_from, mount_points
 from even_stance.units import System, format_length
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Spot, twin_of
@@ -156,8 +155,7 @@ def hole_tips(job: Job, study: AxleStudy, needy: list[Verdict]) -> dict[str, str
     tries = _next_holes(job, study.axle) if wanting else []
     if not tries:
         return {}
-    chassis, ends = np.stack([t.chassis for t in tries]), np.stack([t.ends for t in tries])
-    variants = Linkage.as_drawn(study.now.linkage.center, study.now.linkage.wheels, chassis, ends)
+    variants = linkage_from(study.axle, study.now.layout, np.stack([t.points for t in tries]))
     left, right = np.full(len(tries), study.now.left[0]), np.full(len(tries), study.now.right[0])
     tried = study_postures(job.vehicle, study.axle, left, right, variants)
     best: dict[str, tuple[float, str]] = {}
@@ -174,36 +172,31 @@ def hole_tips(job: Job, study: AxleStudy, needy: list[Verdict]) -> dict[str, str
 
 @dataclass(frozen=True)
 class _NextHole:
-    """One bracket (with its twin) a hole higher or lower: all member ends then, mm, shape (n, 3)."""
+    """One bracket (with its twin) a hole higher or lower: all mounts of the axle then, mm, shape (m, 3)."""
 
     words: str
-    chassis: Array
-    ends: Array
+    points: Array
 
 
 def _next_holes(job: Job, axle: Axle) -> list[_NextHole]:
-    names = [m.name for m in axle.members]
-    base = member_ends(axle)
+    base = mount_points(axle)
+    places = {Spot(axle.key, p.member.name, p.end): (i, p.mount) for i, p in enumerate(layout_of(axle).mounts)}
     found = []
     seen: set[Spot] = set()
-    for member in axle.members:
-        for end, mount in member.mounts.items():
-            spot = Spot(axle.key, member.name, end)
-            if mount.hole is None or spot in seen:
+    for spot, (_, mount) in places.items():
+        if mount.hole is None or spot in seen:
+            continue
+        twin = twin_of(job, spot)
+        seen |= {spot} if twin is None else {spot, twin}
+        for step in (-1, 1):
+            hole = mount.hole + step
+            if not 0 <= hole < len(mount.holes):
                 continue
-            twin = twin_of(job, spot)
-            seen |= {spot} if twin is None else {spot, twin}
-            for step in (-1, 1):
-                hole = mount.hole + step
-                if not 0 <= hole < len(mount.holes):
-                    continue
-                points = [a.copy() for a in base]
-                for where in (spot, twin):
-                    holes = () if where is None else axle.member(where.member).mounts[where.end].holes
-                    if where is not None and hole < len(holes):
-                        points[where.end == "axle"][names.index(where.member)] = holes[hole].xyz
-                words = f"{_bracket_words(spot, twin)} one hole {'up' if step > 0 else 'down'}"
-                found.append(_NextHole(words, points[0], points[1]))
+            points = base.copy()
+            for where in (spot, twin):
+                if where is not None and hole < len(places[where][1].holes):
+                    points[places[where][0]] = places[where][1].holes[hole].xyz
+            found.append(_NextHole(f"{_bracket_words(spot, twin)} one hole {'up' if step > 0 else 'down'}", points))
     return found
 
 

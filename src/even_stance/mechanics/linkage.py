@@ -1,23 +1,43 @@
 """An axle held by members: every joint a constraint row on the freedoms of the axle.
 
 The freedoms are the axle's twist (v, w): the velocity of its center and its turning rate, in chassis axes
-(x ahead, y left, z up). A rod between chassis point c and axle point a, with n = (a - c) / |a - c|, gives the row
-[n, (a - center) x n]. The two wheel-travel rows (left and right wheel center, upward) close the system.
+(x ahead, y left, z up), and the turning rate of each crank of a watts link. A rod between chassis point c and axle
+point a, with n = (a - c) / |a - c|, gives the row [n, (a - center) x n]. A guide holds an axle-fixed point a in one
+chassis direction m and gives [m, (a - center) x m]. The two wheel-travel rows (left and right wheel center, upward)
+close it.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
-from even_stance.mechanics.vectors import Array, cross, norm, small_rotation, turn
+from even_stance.mechanics.vectors import Array, cross, norm, turn
 
-CLOSURE_MM = 1e-9
-_MAX_STEPS = 14
+Mask = NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Cranks:
+    """Bell cranks of watts links: each turns about a pivot on the axle or on the chassis.
+
+    Attributes:
+        pivot: pivots at ride height, mm, shape (..., k, 3)
+        axis: unit vectors along the pivots at ride height, 1, shape (..., k, 3)
+        on_axle: which of them ride on the axle, shape (k,)
+        of_rod: the crank each rod hangs on, -1 for none; the rod's axle end rides on a crank that is on the axle, its
+            chassis end on one that is on the chassis, shape (n,)
+    """
+
+    pivot: Array
+    axis: Array
+    on_axle: tuple[bool, ...]
+    of_rod: tuple[int, ...]
 
 
 @dataclass(frozen=True)
 class Linkage:
-    """The rods that hold one axle, at ride height; arrays may carry leading batch axes (variants).
+    """What holds one axle, at ride height; arrays may carry leading batch axes (variants).
 
     Attributes:
         center: axle center, mm, shape (..., 3)
@@ -25,6 +45,10 @@ class Linkage:
         chassis: chassis ends of the rods, mm, shape (..., n, 3)
         axle: axle ends of the rods, mm, shape (..., n, 3)
         lengths: joint to joint, mm, shape (..., n)
+        guided: axle-fixed points held in a direction, mm, shape (..., g, 3)
+        normals: the directions they are held in, in chassis axes, 1, shape (..., g, 3)
+        cranks: the bell cranks, if any.
+        stiffness: of each rod and guide, N/mm, shape (n + g,); None when nothing needs to give.
     """
 
     center: Array
@@ -32,13 +56,49 @@ class Linkage:
     chassis: Array
     axle: Array
     lengths: Array
+    guided: Array
+    normals: Array
+    cranks: Cranks | None = None
+    stiffness: Array | None = None
 
     @classmethod
     def as_drawn(cls, center: Array, wheels: Array, chassis: Array, axle: Array) -> "Linkage":
-        """The linkage whose rods are just as long as their ends are apart at ride height."""
+        """A linkage of rods that are just as long as their ends are apart at ride height."""
         chassis, axle = np.broadcast_arrays(chassis, axle)
         wheels = np.broadcast_to(wheels, (*axle.shape[:-2], 2, 3))
-        return cls(center, wheels, chassis, axle, norm(axle - chassis))
+        none = np.zeros((*axle.shape[:-2], 0, 3))
+        return cls(center, wheels, chassis, axle, norm(axle - chassis), none, none)
+
+    @property
+    def held(self) -> int:
+        """How many rows the members give."""
+        return int(self.chassis.shape[-2] + self.guided.shape[-2])
+
+    @property
+    def freedoms(self) -> int:
+        """Six of the axle and one for each crank."""
+        return 6 if self.cranks is None else 6 + self.cranks.pivot.shape[-2]
+
+    @property
+    def batch(self) -> tuple[int, ...]:
+        """The batch axes of the variants."""
+        return self.chassis.shape[:-2]
+
+    def picked(self, mask: Mask) -> "Linkage":
+        """The variants that a mask over all postures picks; a linkage without variants serves all."""
+        if not self.batch:
+            return self
+
+        def part(a: Array, own: int) -> Array:
+            return np.broadcast_to(a, (*mask.shape, *a.shape[a.ndim - own :]))[mask]
+
+        cranks = self.cranks
+        if cranks is not None:
+            cranks = replace(cranks, pivot=part(cranks.pivot, 2), axis=part(cranks.axis, 2))
+        return Linkage(
+            part(self.center, 1), part(self.wheels, 2), part(self.chassis, 2), part(self.axle, 2),
+            part(self.lengths, 1), part(self.guided, 2), part(self.normals, 2), cranks, self.stiffness,
+        )  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -48,19 +108,58 @@ class Pose:
     Attributes:
         center: axle center, mm, shape (N, 3)
         rotation: axle axes from ride height to now, 1, shape (N, 3, 3)
+        crank: turn of each crank from ride height, rad, shape (N, k)
         reached: share of the way from ride height that could be gone, 1 when all of it, 1, shape (N,)
-        residual_mm: largest closure error left, mm, shape (N,)
+        residual_mm: largest closure error left (of hard rows), mm, shape (N,)
+        misfit_mm: what each rod (longer +) and guide had to give, mm, shape (N, n + g)
     """
 
     center: Array
     rotation: Array
+    crank: Array
     reached: Array
     residual_mm: Array
+    misfit_mm: Array
 
     @property
-    def ok(self) -> np.ndarray[tuple[int, ...], np.dtype[np.bool_]]:
+    def ok(self) -> Mask:
         """Which postures were reached."""
         return self.reached >= 1.0
+
+    def part(self, which: slice | NDArray[np.intp] | Mask) -> "Pose":
+        """The pose at some of the postures."""
+        return Pose(
+            self.center[which], self.rotation[which], self.crank[which], self.reached[which], self.residual_mm[which],
+            self.misfit_mm[which],
+        )  # fmt: skip
+
+    @classmethod
+    def stacked(cls, poses: "list[Pose]") -> "Pose":
+        """Several poses as one, one after the other."""
+        names = ("center", "rotation", "crank", "reached", "residual_mm", "misfit_mm")
+        return cls(*(np.concatenate([getattr(p, name) for p in poses]) for name in names))
+
+
+def at_ride(linkage: Linkage, batch: tuple[int, ...] = ()) -> Pose:
+    """The pose at ride height.
+
+    Args:
+        linkage: the linkage, mm, shape (..., n, 3)
+        batch: how many postures, 1, shape ()
+
+    Returns:
+        The pose, mm and 1, shape (N, 3).
+
+    Source: derived here; nothing has moved.
+    """
+    return Pose(
+        np.broadcast_to(linkage.center, (*batch, 3)),
+        np.broadcast_to(np.eye(3), (*batch, 3, 3)),
+        np.zeros((*batch, linkage.freedoms - 6)),
+        np.ones(batch),
+        np.zeros(batch),
+        np.zeros((*batch, linkage.held)),
+    )
 
 
 def placed(linkage: Linkage, pose: Pose, points: Array) -> Array:
@@ -80,186 +179,144 @@ def placed(linkage: Linkage, pose: Pose, points: Array) -> Array:
     return moved
 
 
-def closure(linkage: Linkage, center: Array, rotation: Array, travel: Array) -> tuple[Array, Array]:
+def turned_about(axis: Array, angle: Array, arm: Array) -> Array:
+    """An arm turned about an axis.
+
+    Args:
+        axis: unit vector, 1, shape (..., 3)
+        angle: the turn, right-handed, rad, shape (...)
+        arm: from the axis to the point, mm, shape (..., m, 3)
+
+    Returns:
+        The turned arm, mm, shape (..., m, 3).
+
+    Source: Rodrigues' rotation formula (Shabana, Dynamics of Multibody Systems, from memory).
+    """
+    axis = axis[..., None, :]
+    c, s = np.cos(angle)[..., None, None], np.sin(angle)[..., None, None]
+    along = (arm * axis).sum(axis=-1)[..., None] * axis
+    turned: Array = along + c * (arm - along) + s * cross(np.broadcast_to(axis, arm.shape), arm)
+    return turned
+
+
+def rod_ends(linkage: Linkage, pose: Pose) -> tuple[Array, Array]:
+    """Both ends of every rod at a pose, cranks turned.
+
+    Args:
+        linkage: the linkage, mm, shape (..., n, 3)
+        pose: the pose, mm, 1 and rad, shape (N, 3)
+
+    Returns:
+        Chassis ends and axle ends in chassis axes, mm, shape (N, n, 3) each.
+
+    Source: derived here; rigid displacements.
+    """
+    chassis, local = linkage.chassis, linkage.axle - linkage.center[..., None, :]
+    if linkage.cranks is not None:
+        chassis, local, _ = _with_cranks(linkage, linkage.cranks, pose.crank, local)
+    ends: Array = pose.center[..., None, :] + turn(pose.rotation, local)
+    return np.broadcast_to(chassis, ends.shape), ends
+
+
+def _with_cranks(linkage: Linkage, cranks: Cranks, angle: Array, local: Array) -> tuple[Array, Array, Array]:
+    """Rod ends with the cranks turned (chassis axes; axle axes about the center), and how each moves per crank turn.
+
+    The rate of the rod end that rides on the crank is in chassis axes for a crank on the chassis and in axle axes for
+    one on the axle, mm, shape (..., n, 3).
+    """
+    batch = np.broadcast_shapes(angle.shape[:-1], linkage.batch)
+    n = len(cranks.of_rod)
+    chassis = np.broadcast_to(linkage.chassis, (*batch, n, 3)).copy()
+    local = np.broadcast_to(local, (*batch, n, 3)).copy()
+    rate = np.zeros((*batch, n, 3))
+    for k, on_axle in enumerate(cranks.on_axle):
+        mine = [i for i, crank in enumerate(cranks.of_rod) if crank == k]
+        pivot, axis = cranks.pivot[..., k, :], cranks.axis[..., k, :]
+        origin = pivot - linkage.center if on_axle else pivot
+        ends = local if on_axle else chassis
+        arm = turned_about(axis, angle[..., k], ends[..., mine, :] - origin[..., None, :])
+        ends[..., mine, :] = origin[..., None, :] + arm
+        rate[..., mine, :] = cross(np.broadcast_to(axis[..., None, :], arm.shape), arm)
+    return chassis, local, rate
+
+
+def closure(linkage: Linkage, pose: Pose, travel: Array) -> tuple[Array, Array]:
     """How far a pose is from closing the linkage, and the constraint rows there.
 
     Args:
         linkage: the linkage, mm, shape (..., n, 3)
-        center: axle center, mm, shape (..., 3)
-        rotation: axle axes from ride height to now, 1, shape (..., 3, 3)
+        pose: the pose, mm, 1 and rad, shape (N, 3)
         travel: rise asked of the left and right wheel centers, mm, shape (..., 2)
 
     Returns:
-        Residuals: rods too long (+), wheels too high (+), mm, shape (..., n + 2); and rows on the twist (v, w) of the
-        axle, 1 and mm, shape (..., n + 2, 6).
+        Residuals: rods too long (+), guided points too far along their direction (+), wheels too high (+), mm, shape
+        (..., n + g + 2); and rows on the twist (v, w) and the crank rates, 1 and mm, shape (..., n + g + 2, 6 + k).
 
     Source: derived here; the row of a rod is the velocity of its axle end along the rod.
     """
-    n = linkage.chassis.shape[-2]
-    points = np.concatenate((linkage.axle, linkage.wheels), axis=-2) - linkage.center[..., None, :]
-    arm = turn(rotation, points)
-    span = center[..., None, :] + arm[..., :n, :] - linkage.chassis
+    n, held = linkage.chassis.shape[-2], linkage.held
+    about = linkage.center[..., None, :]
+    chassis, local, rate = linkage.chassis, linkage.axle - about, None
+    if linkage.cranks is not None:
+        chassis, local, rate = _with_cranks(linkage, linkage.cranks, pose.crank, local)
+    parts = [local, linkage.guided - about, linkage.wheels - about]
+    if rate is not None:
+        parts[1:] = [np.broadcast_to(p, (*local.shape[:-2], *p.shape[-2:])) for p in parts[1:]]
+    arm = turn(pose.rotation, np.concatenate(parts, axis=-2))
+    span = pose.center[..., None, :] + arm[..., :n, :] - chassis
     length = norm(span)
     direction = np.zeros(arm.shape)
     direction[..., :n, :] = span / length[..., None]
-    direction[..., n:, 2] = 1.0
+    direction[..., n:held, :] = linkage.normals
+    direction[..., held:, 2] = 1.0
     residual = np.empty(arm.shape[:-1])
     residual[..., :n] = length - linkage.lengths
-    residual[..., n:] = center[..., None, 2] + arm[..., n:, 2] - linkage.wheels[..., 2] - travel
-    rows = np.empty((*arm.shape[:-1], 6))
+    if held > n:
+        strayed = pose.center[..., None, :] + arm[..., n:held, :] - linkage.guided
+        residual[..., n:held] = (strayed * linkage.normals).sum(axis=-1)
+    residual[..., held:] = pose.center[..., None, 2] + arm[..., held:, 2] - linkage.wheels[..., 2] - travel
+    rows = np.zeros((*arm.shape[:-1], linkage.freedoms))
     rows[..., :3] = direction
-    rows[..., 3:] = cross(arm, direction)
+    rows[..., 3:6] = cross(arm, direction)
+    if linkage.cranks is not None and rate is not None:
+        for k, on_axle in enumerate(linkage.cranks.on_axle):
+            mine = [i for i, crank in enumerate(linkage.cranks.of_rod) if crank == k]
+            moves = turn(pose.rotation, rate[..., mine, :]) if on_axle else -rate[..., mine, :]
+            rows[..., mine, 6 + k] = (direction[..., mine, :] * moves).sum(axis=-1)
     return residual, rows
 
 
 def constraint_rows(linkage: Linkage, pose: Pose) -> Array:
-    """The constraint matrix at a pose: one row for each rod, then the left and right wheel-travel rows.
+    """The constraint matrix at a pose: a row for each rod and guide, then the left and right wheel-travel rows.
 
     Args:
         linkage: the linkage, mm, shape (..., n, 3)
-        pose: the pose, mm and 1, shape (N, 3)
+        pose: the pose, mm, 1 and rad, shape (N, 3)
 
     Returns:
-        Rows on the twist (v, w) of the axle, 1 and mm, shape (N, n + 2, 6).
+        Rows on the twist (v, w) of the axle and the crank rates, 1 and mm, shape (N, n + g + 2, 6 + k).
 
-    Source: derived here; the row of a rod is the velocity of its axle end along the rod.
+    Source: derived here; see closure.
     """
-    return closure(linkage, pose.center, pose.rotation, np.zeros(2))[1]
-
-
-def solve_rows(rows: Array, right: Array) -> Array:
-    """Solve stacked square systems; a singular one gives nan or huge values instead of failing them all.
-
-    Args:
-        rows: matrices, 1 and mm, shape (..., m, m)
-        right: right-hand sides, mm, shape (..., m)
-
-    Returns:
-        The solutions, mm and rad, shape (..., m).
-
-    Source: derived here; LAPACK gesv through NumPy.
-    """
-    try:
-        solution = np.linalg.solve(rows, right[..., None])
-    except np.linalg.LinAlgError:
-        # An exactly singular pose among many: a nudge far below any tolerance lets the others through.
-        solution = np.linalg.solve(rows + 1e-12 * np.eye(rows.shape[-1]), right[..., None])
-    return np.asarray(solution[..., 0], dtype=np.float64)
-
-
-def _newton(linkage: Linkage, center: Array, rotation: Array, travel: Array, side: Array) -> tuple[Array, Array, Array]:
-    """Newton from a start; closure error, inf where it ran into a singular pose or the mirrored branch."""
-    for _ in range(_MAX_STEPS):
-        residual, rows = closure(linkage, center, rotation, travel)
-        worst = np.abs(residual).max(axis=-1)
-        if not np.isfinite(worst).all() or (worst < 0.01 * CLOSURE_MM).all():
-            break
-        step = solve_rows(rows, -residual)
-        # A step of more than a radian or a meter is lost already: hold it, the closure error will tell.
-        step = np.where(np.isfinite(step), step, 0.0)
-        step[..., :3] = np.clip(step[..., :3], -1000.0, 1000.0)
-        step[..., 3:] = np.clip(step[..., 3:], -1.0, 1.0)
-        center = center + step[..., :3]
-        rotation = small_rotation(step[..., 3:]) @ rotation
-        if np.abs(residual).max() < 1e-5 and np.abs(step).max() < 1e-5:
-            # Quadratic convergence: one more step would change nothing that a float can hold.
-            residual, rows = closure(linkage, center, rotation, travel)
-            worst = np.abs(residual).max(axis=-1)
-            break
-    good = (worst < CLOSURE_MM) & (np.sign(np.linalg.det(rows)) == side)
-    return center, rotation, np.where(good, worst, np.inf)
-
-
-def solve_posture(linkage: Linkage, left: Array, right: Array, start: Pose | None = None) -> Pose:
-    """Where the axle goes when its wheel centers rise by given amounts relative to the chassis.
-
-    Newton's method on the stacked rows, all postures at once, from ride height; postures that do not close, or close
-    on the other branch of the linkage, are followed step by step along the way from ride height until they lock up.
-
-    Args:
-        linkage: determinate linkage (four rods), mm, shape (..., 4, 3)
-        left: rise of the left wheel center, mm, bump +, shape (N,)
-        right: rise of the right wheel center, mm, bump +, shape (N,)
-        start: poses to start from in place of ride height (of a neighboring linkage or posture), mm, shape (N, 3)
-
-    Returns:
-        The pose of each posture; where `reached` is below 1 the pose is the last one on the way, mm, shape (N, 3).
-
-    Raises:
-        ValueError: the linkage has not just four rods.
-
-    Valid for: any travel up to lock-up; `residual_mm` is below 1e-9 wherever `reached` is 1.
-
-    Source: derived here; Newton-Raphson on the closure equations (Shabana, Dynamics of Multibody Systems, ch. 3).
-    """
-    if linkage.chassis.shape[-2] != 4:
-        raise ValueError("four rods hold an axle; this linkage has another number")
-    travel = np.stack(np.broadcast_arrays(left, right), axis=-1).astype(np.float64)
-    batch = np.broadcast_shapes(travel.shape[:-1], linkage.chassis.shape[:-2])
-    travel = np.broadcast_to(travel, (*batch, 2))
-    center = np.broadcast_to(linkage.center if start is None else start.center, (*batch, 3))
-    rotation = np.broadcast_to(np.eye(3) if start is None else start.rotation, (*batch, 3, 3))
-    _, rows = closure(linkage, linkage.center, np.eye(3), np.zeros(2))
-    side = np.broadcast_to(np.sign(np.linalg.det(rows)), batch)
-    center, rotation, residual = _newton(linkage, center, rotation, travel, side)
-    reached = np.where(np.isfinite(residual), 1.0, 0.0)
-    lost = ~np.isfinite(residual)
-    if lost.any():
-        followed = _follow(_pick(linkage, lost, batch), travel[lost], side[lost])
-        center[lost], rotation[lost], reached[lost], residual[lost] = followed
-    return Pose(center, rotation, reached, residual)
-
-
-def _pick(linkage: Linkage, mask: np.ndarray[tuple[int, ...], np.dtype[np.bool_]], batch: tuple[int, ...]) -> Linkage:
-    """The variants of a linkage that a mask over the batch picks; an unbatched linkage serves all."""
-    if linkage.chassis.ndim == 2:
-        return linkage
-
-    def part(a: Array, own: int) -> Array:
-        return np.broadcast_to(a, (*batch, *a.shape[a.ndim - own :]))[mask]
-
-    return Linkage(
-        part(linkage.center, 1), part(linkage.wheels, 2), part(linkage.chassis, 2), part(linkage.axle, 2),
-        part(linkage.lengths, 1),
-    )  # fmt: skip
-
-
-def _follow(linkage: Linkage, travel: Array, side: Array) -> tuple[Array, Array, Array, Array]:
-    """Go from ride height toward each posture in ever smaller steps, up to lock-up."""
-    n = travel.shape[0]
-    center = np.broadcast_to(linkage.center, (n, 3)).copy()
-    rotation = np.broadcast_to(np.eye(3), (n, 3, 3)).copy()
-    reached, step, residual = np.zeros(n), np.full(n, 1 / 16), np.zeros(n)
-    while True:
-        going = (step > 1e-5) & (reached < 1.0)
-        if not going.any():
-            return center, rotation, reached, residual
-        aim = np.minimum(reached + step, 1.0)
-        trial_center, trial_rotation, left_over = _newton(linkage, center, rotation, aim[:, None] * travel, side)
-        moved = np.abs(trial_center - center).max(axis=-1)
-        # A branch jump shows as a leap of the axle far beyond what the wheels were moved by. Right before lock-up the
-        # axle does run away faster and faster, so small leaps are let pass: the steps shrink until none is a jump.
-        leap = moved > 20.0 * (aim - reached) * np.abs(travel).max(axis=-1) + 2.0
-        good = going & np.isfinite(left_over) & ~leap
-        center[good], rotation[good] = trial_center[good], trial_rotation[good]
-        residual[good], reached[good] = left_over[good], aim[good]
-        step = np.where(good, step * 1.5, step / 2)
+    return closure(linkage, pose, np.zeros(2))[1]
 
 
 def constraint_freedoms(linkage: Linkage) -> tuple[int, Array]:
-    """How many independent ways the members hold the axle, and the motions they leave free, at ride height.
+    """How many independent ways the members and the wheels hold the axle, and the motions left free, at ride height.
 
     Args:
-        linkage: any number of rods, mm, shape (n, 3)
+        linkage: any number of rods and guides, mm, shape (n, 3)
 
     Returns:
-        The rank of the rods and wheel rows together (6 when the axle is held), and the free twists (v, w) as rows,
-        1 and rad per mm scaled to unit length, shape (6 - rank, 6).
+        The rank of all rows (6 + k when the axle and its cranks are held), and the free motions as rows, translations 1
+        and turns scaled by half the track, 1, shape (6 + k - rank, 6 + k).
 
-    Source: derived here; singular values of the constraint rows with moments divided by half the track.
+    Source: derived here; singular values of the constraint rows.
     """
-    _, rows = closure(linkage, linkage.center, np.eye(3), np.zeros(2))
-    scale = np.array([1.0, 1.0, 1.0, *([1.0 / (0.5 * abs(linkage.wheels[0, 1] - linkage.wheels[1, 1]))] * 3)])
+    rows = constraint_rows(linkage, at_ride(linkage))
+    half = 0.5 * abs(linkage.wheels[0, 1] - linkage.wheels[1, 1])
+    scale = np.full(linkage.freedoms, 1.0 / half)
+    scale[:3] = 1.0
     _, values, directions = np.linalg.svd(rows * scale)
     rank = int((values > 1e-6 * values[0]).sum())
     return rank, directions[rank:]

@@ -1,36 +1,65 @@
-"""What the members carry: the transpose of the constraint matrix."""
+"""What the members carry: the transpose of the constraint matrix, or least energy where there are more than needed."""
 
 import numpy as np
 
 from even_stance.mechanics.linkage import Linkage, Pose, constraint_rows
+from even_stance.mechanics.position import solve_rows
 from even_stance.mechanics.vectors import Array, cross
 
 
-def member_loads(linkage: Linkage, pose: Pose, points: Array, forces: Array, torque: Array) -> Array:
-    """Loads in the rods and on the two wheel-travel rows that balance outside forces on the axle.
-
-    Virtual work: J^T f = wrench, J the constraint matrix; a rod row is + in tension, a wheel row is the spring
-    reaction that pushes the wheel down.
+def wrench_of(center: Array, points: Array, forces: Array, torque: Array) -> Array:
+    """Forces and a torque gathered at the axle center.
 
     Args:
-        linkage: determinate linkage, mm, shape (..., 4, 3)
-        pose: the pose, mm and 1, shape (N, 3)
+        center: axle center, mm, shape (N, 3)
         points: where the forces act on the axle, in chassis axes, mm, shape (N, m, 3)
         forces: the forces on the axle, N, shape (N, m, 3)
         torque: free torque on the axle, N mm, shape (N, 3)
 
     Returns:
-        Rod tensions, then the left and right spring reactions at the wheels, N, shape (N, 6).
+        Force and moment about the center, N and N mm, shape (N, 6).
 
-    Source: derived here; the principle of virtual work.
+    Source: derived here, from the definition of a moment.
     """
-    wrench = np.concatenate(
-        (
-            forces.sum(axis=-2),
-            cross(points - pose.center[..., None, :], forces).sum(axis=-2) + torque,
-        ),
-        axis=-1,
-    )
+    moment = cross(points - center[..., None, :], forces).sum(axis=-2) + torque
+    return np.concatenate((forces.sum(axis=-2), moment), axis=-1)
+
+
+def member_loads(linkage: Linkage, pose: Pose, wrench: Array) -> Array:
+    """Loads in the rods and guides and on the two wheel-travel rows that balance an outside wrench on the axle.
+
+    Determinate: J^T f = wrench by virtual work, J the constraint matrix. With stiffness: the members share the wrench
+    by least energy, K = stiffness, f = K G q with G^T K G q + H^T r = wrench and H q = 0 (the wheels are held). Loads
+    are those of the wrench alone; what a forced posture stores in its bushings comes on top (misfit times stiffness).
+
+    Args:
+        linkage: the linkage, mm, shape (..., n, 3)
+        pose: the pose, mm and 1, shape (N, 3)
+        wrench: force and moment about the axle center, N and N mm, shape (N, 6)
+
+    Returns:
+        Rods (+ tension) and guides (+ when the axle is pushed along the guide's direction), then the left and right
+        spring reactions at the wheels (+ pushes the wheel down), N, shape (N, n + g + 2).
+
+    Source: derived here; the principle of virtual work, Castigliano's theorem for the rest.
+    """
     rows = constraint_rows(linkage, pose)
-    loads: Array = np.linalg.solve(np.swapaxes(rows, -1, -2), wrench[..., None])[..., 0]
-    return loads
+    full = np.zeros((*rows.shape[:-2], linkage.freedoms))
+    full[..., :6] = wrench
+    if linkage.stiffness is None:
+        return solve_rows(np.swapaxes(rows, -1, -2), full)
+    held, m = linkage.held, linkage.freedoms
+    give, wheels = rows[..., :held, :], rows[..., held:, :]
+    # Turns as movement at half a meter, so that all columns are of one size.
+    scale = np.full(m, 1.0 / 500.0)
+    scale[:3] = 1.0
+    give, wheels = give * scale, wheels * scale
+    system = np.zeros((*rows.shape[:-2], m + 2, m + 2))
+    system[..., :m, :m] = np.swapaxes(give, -1, -2) @ (give * linkage.stiffness[:, None])
+    system[..., :m, m:] = np.swapaxes(wheels, -1, -2)
+    system[..., m:, :m] = wheels
+    right = np.zeros(system.shape[:-1])
+    right[..., :m] = full * scale
+    solution = solve_rows(system, right)
+    loads = linkage.stiffness * (give @ solution[..., :m, None])[..., 0]
+    return np.concatenate((loads, solution[..., m:]), axis=-1)

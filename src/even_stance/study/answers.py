@@ -8,9 +8,10 @@ import numpy as np
 from even_stance.errors import CannotReachError, InputError
 from even_stance.mechanics import motion
 from even_stance.mechanics.joints import bolt_twist, joint_swing, needed_swing
-from even_stance.mechanics.linkage import Linkage, Pose, placed, solve_posture
-from even_stance.mechanics.vectors import Array, turn
-from even_stance.study.model import axle_title, bolt_directions, linkage_of
+from even_stance.mechanics.linkage import Linkage, Pose, rod_ends
+from even_stance.mechanics.position import solve_posture
+from even_stance.mechanics.vectors import Array, norm, turn
+from even_stance.study.model import Layout, axle_title, bolt_directions, layout_of, linkage_of, swing_rods
 from even_stance.vehicle.car import Axle, Vehicle
 
 FAR_MM = 1e6  # an instant center a kilometer away is none: the links are parallel for all that anyone can measure
@@ -20,19 +21,21 @@ FAR_MM = 1e6  # an instant center a kilometer away is none: the links are parall
 class Answers:
     """The answers for one axle, each an array over the postures. Lengths mm, angles degrees, shares percent.
 
-    Postures the linkage cannot reach are nan, and False in `ok`; `reached` says how far along they lock up.
-    `rod_ends` are the axle ends of the members, mm, shape (N, n, 3); `swing_deg` how far each link leaves the plane
-    square to its bolts (chassis end, axle end), `needed_swing_deg` the same with the twist of the link shared between
-    its ends, shape (N, n, 2) each.
+    Postures the linkage cannot reach are nan, and False in `ok`; `pose.reached` says how far along they lock up.
+    Keys of `values` are those of the machine-readable answers. `chassis_ends` and `rod_ends` are the ends of the rods
+    of the layout, mm, shape (N, n, 3); `swing_deg` how far each rod leaves the plane square to its bolts (chassis end,
+    axle end), `needed_swing_deg` the same with the twist of the rod shared between its ends, shape (N, n, 2) each.
     """
 
     axle: Axle
+    layout: Layout
     linkage: Linkage
     left: Array
     right: Array
     pose: Pose
     twists: motion.Twists
     values: dict[str, Array]
+    chassis_ends: Array
     rod_ends: Array
     swing_deg: Array
     needed_swing_deg: Array
@@ -98,18 +101,16 @@ def study_postures(
     Raises:
         LayoutError: the members do not hold the axle.
     """
+    layout = layout_of(axle)
     linkage = linkage_of(axle) if linkage is None else linkage
-    left, right = (
-        np.atleast_1d(np.asarray(left, dtype=np.float64)),
-        np.atleast_1d(np.asarray(right, dtype=np.float64)),
-    )
+    left, right = np.atleast_1d(np.asarray(left, dtype=np.float64)), np.atleast_1d(np.asarray(right, dtype=np.float64))
     pose = solve_posture(linkage, left, right, start)
-    moving = motion.twists(linkage, pose)
+    moving = motion.twists(linkage, pose, left, right)
     ic_x, ic_z = motion.instant_center(pose.center, moving.heave)
     slope = motion.contact_slope(moving.heave, axle.tire.loaded_radius_mm)
     roll, pitch, yaw = motion.axle_angles(pose.rotation)
     shift = pose.center - linkage.center
-    ends = placed(linkage, pose, linkage.axle)
+    chassis_ends, ends = rod_ends(linkage, pose)
     values = {
         "ic_x_mm": ic_x,
         "ic_z_mm": ic_z,
@@ -126,21 +127,22 @@ def study_postures(
         "pitch_deg": np.degrees(pitch),
         "yaw_deg": np.degrees(yaw),
     }
-    swing, needed = _swings(axle, linkage, pose, ends)
+    swing, needed = _swings(layout, linkage, pose, ends - chassis_ends)
     if not pose.ok.all():
         values = {k: np.where(pose.ok, v, np.nan) for k, v in values.items()}
         needed = np.where(pose.ok[..., None, None], needed, np.nan)
-    return Answers(axle, linkage, left, right, pose, moving, values, ends, swing, needed)
+    return Answers(axle, layout, linkage, left, right, pose, moving, values, chassis_ends, ends, swing, needed)
 
 
-def _swings(axle: Axle, linkage: Linkage, pose: Pose, ends: Array) -> tuple[Array, Array]:
-    """Joint swing at the chassis and axle end of every member, alone and with its share of the twist, degrees."""
-    bolts = bolt_directions(axle, linkage.chassis, linkage.axle)
-    direction = (ends - linkage.chassis) / linkage.lengths[..., None]
+def _swings(layout: Layout, linkage: Linkage, pose: Pose, span: Array) -> tuple[Array, Array]:
+    """Joint swing at the chassis and axle end of every rod, alone and with its share of the twist, degrees."""
+    bolts = bolt_directions(layout, linkage.chassis, linkage.axle)
+    direction = span / norm(span)[..., None]
     at_chassis, at_axle = bolts[..., 0, :], turn(pose.rotation, bolts[..., 1, :])
     swing = np.stack((joint_swing(direction, at_chassis), joint_swing(direction, at_axle)), axis=-1)
     twist = bolt_twist(direction, at_chassis, at_axle)
-    return np.degrees(swing), np.degrees(needed_swing(swing, twist[..., None]))
+    counts = np.array([r.swings for r in layout.rods])[:, None]
+    return np.degrees(swing) * counts, np.degrees(needed_swing(swing, twist[..., None])) * counts
 
 
 def lock_up_sentence(axle: Axle, left: float, right: float, reached: float) -> str:
@@ -182,8 +184,8 @@ def machine_readable(answers: Answers, i: int = 0) -> dict[str, Any]:
     has_center = bool(np.isfinite(ic_x) and abs(ic_x) < FAR_MM)
     anti = ("anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct")
     lengths = [
-        {"name": m.name, "length_mm": float(np.linalg.norm(end - np.array(m.chassis.at.xyz)))}
-        for m, end in zip(answers.axle.members, answers.rod_ends[i], strict=True)
+        {"name": rod.name, "length_mm": float(np.linalg.norm(end - chassis))}
+        for rod, chassis, end in zip(answers.layout.rods, answers.chassis_ends[i], answers.rod_ends[i], strict=True)
     ]
     return {
         "posture": {"left_mm": float(answers.left[i]), "right_mm": float(answers.right[i])},
@@ -201,12 +203,19 @@ def machine_readable(answers: Answers, i: int = 0) -> dict[str, Any]:
         "links": lengths,
         "joint_swing_deg": [
             {
-                "name": m.name,
-                "chassis": float(s[0]),
-                "axle": float(s[1]),
-                "chassis_with_twist": float(t[0]),
-                "axle_with_twist": float(t[1]),
+                "name": rod.name,
+                "chassis": float(answers.swing_deg[i, k, 0]),
+                "axle": float(answers.swing_deg[i, k, 1]),
+                "chassis_with_twist": float(answers.needed_swing_deg[i, k, 0]),
+                "axle_with_twist": float(answers.needed_swing_deg[i, k, 1]),
             }
-            for m, s, t in zip(answers.axle.members, answers.swing_deg[i], answers.needed_swing_deg[i], strict=True)
+            for k, rod in swing_rods(answers.layout)
+        ],
+        "misfit_mm": [
+            {"name": name, "mm": float(give)}
+            for name, give, counts in zip(
+                answers.layout.row_names, answers.pose.misfit_mm[i], answers.layout.gives, strict=True
+            )
+            if counts and answers.linkage.stiffness is not None
         ],
     }

@@ -45,12 +45,21 @@ def construction(vehicle: Vehicle, study: AxleStudy, key: str, view: View, syste
 
 
 def _mean_line(study: AxleStudy, role: str) -> tuple[Array, Array] | None:
-    """Mid-plane mean of the links of a role at the posture: chassis end and axle end."""
-    members = [i for i, m in enumerate(study.axle.members) if m.role == role]
-    if not members:
+    """Mid-plane mean of the rods of a role at the posture: chassis end and axle end."""
+    layout = study.now.layout
+    rods = [i for i, r in enumerate(layout.rods) if layout.mounts[r.first].member.role == role]
+    if not rods:
         return None
-    chassis = np.mean([study.axle.members[i].chassis.at.xyz for i in members], axis=0)
-    return chassis, np.mean(study.now.rod_ends[0][members], axis=0)
+    return np.mean(study.now.chassis_ends[0][rods], axis=0), np.mean(study.now.rod_ends[0][rods], axis=0)
+
+
+def _rods(study: AxleStudy) -> list[tuple[str, Array, Array]]:
+    """Role, chassis end and axle end of every rod at the posture."""
+    layout, now = study.now.layout, study.now
+    return [
+        (layout.mounts[r.first].member.role, now.chassis_ends[0][i], now.rod_ends[0][i])
+        for i, r in enumerate(layout.rods)
+    ]
 
 
 def _anti(vehicle: Vehicle, study: AxleStudy, key: str, view: View) -> list[Shape]:
@@ -101,17 +110,15 @@ def _roll(study: AxleStudy, view: View, system: System) -> list[Shape]:
         shapes.append(Path(tuple(project(view, e) for e in ends), "exact"))
         shapes.append(Mark(project(view, at), "cross", "exact", "roll axis"))
     elif view == "rear":
-        for i, m in enumerate(study.axle.members):
-            if m.role == "lateral":
-                ends_now = (m.chassis.at.xyz, solid(now.rod_ends[0][i]))
-                shapes.append(Path(tuple(project(view, e) for e in ends_now), "lateral-line"))
+        for role, chassis, end in _rods(study):
+            if role == "lateral":
+                shapes.append(Path((project(view, solid(chassis)), project(view, solid(end))), "lateral-line"))
         shapes.append(Mark(project(view, at), "cross", "exact", f"roll center {format_length(height, system)}"))
     else:
-        for i, m in enumerate(study.axle.members):
-            if m.role != "lateral":
-                chassis, end = np.array(m.chassis.at.xyz), now.rod_ends[0][i]
+        for role, chassis, end in _rods(study):
+            if role in ("upper", "lower"):
                 far = end + (end - chassis) * 2.0
-                shapes.append(Path((project(view, solid(chassis)), project(view, solid(far))), f"{m.role}-line"))
+                shapes.append(Path((project(view, solid(chassis)), project(view, solid(far))), f"{role}-line"))
     return shapes
 
 
@@ -139,13 +146,12 @@ def _triangulation(study: AxleStudy, view: View, _system: System) -> list[Shape]
     if view != "plan":
         return []
     shapes: list[Shape] = []
-    for i, m in enumerate(study.axle.members):
-        chassis, end = np.array(m.chassis.at.xyz), study.now.rod_ends[0][i]
+    for role, chassis, end in _rods(study):
         run = end[:2] - chassis[:2]
         # As far as the centerline, where the pair meets, but not out of the picture.
         reach = min(2.5, -chassis[1] / run[1] if abs(run[1]) > 1.0 and chassis[1] * run[1] < 0 else 1.3)
         far = chassis + (end - chassis) * max(reach, 1.0)
-        shapes.append(Path((project(view, solid(chassis)), project(view, solid(far))), f"{m.role}-line"))
+        shapes.append(Path((project(view, solid(chassis)), project(view, solid(far))), f"{role}-line"))
     figure = study.figure("triangulation_deg")
     if figure is not None:
         at = solid(np.array(study.axle.center))
@@ -173,7 +179,12 @@ def _swing(study: AxleStudy, view: View, _system: System) -> list[Shape]:
     figure = study.figure("swing_use_pct")
     if figure is None:
         return []
-    name, _, end = figure.note.partition(":")[0].partition(", ")
-    member = next(i for i, m in enumerate(study.axle.members) if m.name == name)
-    at = study.axle.members[member].chassis.at.xyz if end.startswith("frame") else solid(study.now.rod_ends[0][member])
-    return [Round(project(view, at), 70.0, "exact"), Label(project(view, at), f"   {figure.note}", "exact")]
+    layout = study.now.layout
+    words = figure.note.partition(":")[0]
+    for i, rod in enumerate(layout.rods):
+        for index, ends in ((rod.first, study.now.chassis_ends), (rod.second, study.now.rod_ends)):
+            place = layout.mounts[index]
+            if f"{place.member.name}, {place.member.WORDS[place.end]}" == words:
+                at = project(view, solid(ends[0][i]))
+                return [Round(at, 70.0, "exact"), Label(at, f"   {figure.note}", "exact")]
+    return []

@@ -7,7 +7,7 @@ import numpy as np
 from even_stance.mechanics.linkage import Pose
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers
-from even_stance.study.model import member_ends
+from even_stance.study.model import Layout, layout_of, mount_points
 from even_stance.study.sureness import Sureness, root_sum, sureness_at
 from even_stance.study.travel import Travel, study_travel, worst_swing
 from even_stance.vehicle.car import Axle, Vehicle
@@ -68,16 +68,11 @@ def study_axle(vehicle: Vehicle, axle: Axle, left: float, right: float) -> AxleS
 def _figures(vehicle: Vehicle, axle: Axle, now: Answers, travel: Travel) -> list[Figure]:
     sweep = travel.sweep
     worst = {key: int(np.nanargmax(np.abs(sweep.values[source]))) for key, source in _WORST.items() if sweep.ok.any()}
-    swing, posture, member, end = worst_swing(travel.cross)
+    swing, posture, rod, end = worst_swing(travel.cross)
     left = np.array([now.left[0], *(sweep.left[i] for i in worst.values()), travel.cross.left[posture]])
     right = np.array([now.right[0], *(sweep.right[i] for i in worst.values()), travel.cross.right[posture]])
     poses = [(now, 0), *((sweep, i) for i in worst.values()), (travel.cross, posture)]
-    start = Pose(
-        np.array([a.pose.center[i] for a, i in poses]),
-        np.array([a.pose.rotation[i] for a, i in poses]),
-        np.array([a.pose.reached[i] for a, i in poses]),
-        np.array([a.pose.residual_mm[i] for a, i in poses]),
-    )
+    start = Pose.stacked([a.pose.part(slice(i, i + 1)) for a, i in poses])
     sureness = sureness_at(vehicle, axle, left, right, start)
     found = [
         Figure(k, now.value(k), sureness.of(k, 0), left_mm=float(left[0]), right_mm=float(right[0]))
@@ -90,19 +85,13 @@ def _figures(vehicle: Vehicle, axle: Axle, now: Answers, travel: Travel) -> list
         note = _where(key, value, float(left[j]))
         found.append(Figure(key, abs(value), sureness.of(source, j), note, float(left[j]), float(right[j])))
     if np.isfinite(swing):
-        rod = axle.members[member]
-        limit = max((rod.chassis, rod.axle)[end].swing_limit_deg, 0.1)
-        spread = sureness.of_swing(len(left) - 1, member, end)
-        note = f"{rod.name}, {('frame', 'axle')[end]} end: {swing:.0f}° of {limit:.0f}°"
+        layout = travel.cross.layout
+        place = layout.mounts[(layout.rods[rod].first, layout.rods[rod].second)[end]]
+        limit = max(place.mount.swing_limit_deg, 0.1)
+        spread = sureness.of_swing(len(left) - 1, rod, end)
+        note = f"{place.member.name}, {place.member.WORDS[place.end]}: {swing:.0f}° of {limit:.0f}°"
         found.append(
-            Figure(
-                "swing_use_pct",
-                100 * swing / limit,
-                100 * spread / limit,
-                note,
-                float(left[-1]),
-                float(right[-1]),
-            )
+            Figure("swing_use_pct", 100 * swing / limit, 100 * spread / limit, note, float(left[-1]), float(right[-1]))
         )
     spread_figure = _triangulation(axle, sureness)
     return [*found, spread_figure] if spread_figure else found
@@ -120,33 +109,40 @@ def _where(key: str, value: float, travel: float) -> str:
 
 
 def _triangulation(axle: Axle, sureness: Sureness) -> Figure | None:
-    """Plan angle included by the pair of links that holds the axle sideways; None when a lateral member does."""
-    if any(m.role == "lateral" for m in axle.members):
+    """Plan angle included by the pair of links that holds the axle sideways; None when another member does."""
+    if not all(isinstance(m, Rod) and m.role != "lateral" for m in axle.members):
         return None
-    chassis, ends = member_ends(axle)
+    layout, points = layout_of(axle), mount_points(axle)
     best: tuple[float, str, tuple[int, int]] | None = None
     for role in ("upper", "lower"):
-        pair = [i for i, m in enumerate(axle.members) if m.role == role]
-        if len(pair) == 2:
-            angle = float(included(chassis, ends, pair[0], pair[1]))
+        pair = role_pair(axle, role)
+        if pair is not None:
+            angle = float(included(layout, points, *pair))
             if best is None or angle > best[0]:
-                best = (angle, role, (pair[0], pair[1]))
+                best = (angle, role, pair)
     if best is None:
         return None
     angle, role, (i, j) = best
-    varied = included(sureness.linkage.chassis, sureness.linkage.axle, i, j)[:, :, 0]
+    varied = included(layout, sureness.points, i, j)[:, :, 0]
     return Figure("triangulation_deg", angle, root_sum(varied, sureness.sure), f"between the {role}s in plan")
 
 
-def included(chassis: Array, ends: Array, i: int, j: int) -> Array:
-    """Plan-view angle included between two links, degrees.
+def role_pair(axle: Axle, role: str) -> tuple[int, int] | None:
+    """The two rods of a role (indices into the layout's rods); None when there are not just two."""
+    layout = layout_of(axle)
+    found = [i for i, r in enumerate(layout.rods) if r.swings and layout.mounts[r.first].member.role == role]
+    return (found[0], found[1]) if len(found) == 2 else None
+
+
+def included(layout: Layout, points: Array, i: int, j: int) -> Array:
+    """Plan-view angle included between two rods, degrees.
 
     Args:
-        chassis, ends: the ends of all links, mm, shape (..., n, 3)
-        i, j: which two.
+        layout: the rods.
+        points: all mounts, mm, shape (..., m, 3)
+        i, j: which two rods.
     """
-    d = (ends - chassis)[..., :2]
-    a, b = d[..., i, :], d[..., j, :]
+    a, b = ((points[..., layout.rods[k].second, :] - points[..., layout.rods[k].first, :])[..., :2] for k in (i, j))
     angle: Array = np.degrees(np.arctan2(np.abs(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]), (a * b).sum(axis=-1)))
     return angle
 
@@ -181,14 +177,14 @@ class LayoutFigures:
 
 def layout_figures(axle: Axle) -> LayoutFigures:
     """Triangulation, upper-to-lower length ratio and vertical separation at the axle."""
-    chassis, ends = member_ends(axle)
+    layout, points = layout_of(axle), mount_points(axle)
 
     def pair(role: str) -> float | None:
-        found = [i for i, m in enumerate(axle.members) if m.role == role]
-        return float(included(chassis, ends, found[0], found[1])) if len(found) == 2 else None
+        found = role_pair(axle, role)
+        return None if found is None else float(included(layout, points, *found))
 
-    uppers = [m for m in axle.members if m.role == "upper"]
-    lowers = [m for m in axle.members if m.role == "lower"]
+    uppers = [m for m in axle.members if isinstance(m, Rod) and m.role == "upper"]
+    lowers = [m for m in axle.members if isinstance(m, Rod) and m.role == "lower"]
     ratio = separation = None
     if uppers and lowers:
         ratio = float(np.mean([link_length(m) for m in uppers]) / np.mean([link_length(m) for m in lowers]))

@@ -4,14 +4,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from even_stance.mechanics.linkage import Pose, placed
+from even_stance.mechanics.linkage import placed
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers
-from even_stance.study.drawing import Area, Hole, Joint, Mark, Path, Round, Shape, Solid, View, project
+from even_stance.study.drawing import Area, Hole, Joint, Mark, Path, Place, Round, Shape, Solid, View, project
 from even_stance.study.figures import AxleStudy
 from even_stance.study.model import wheel_centers
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Spot
+from even_stance.vehicle.members import AnyMember, Leaf, RadiusArm, TorqueArm, Watts
 
 
 @dataclass(frozen=True)
@@ -36,9 +37,7 @@ def axle_points(place: AxlePlace, points: Array) -> Array:
 
 def moved(answers: Answers, i: int, points: Array) -> Array:
     """Axle-fixed points (given at ride height, mm, (m, 3)) at one of the postures studied."""
-    pose = answers.pose
-    one = Pose(pose.center[i : i + 1], pose.rotation[i : i + 1], pose.reached[i : i + 1], pose.residual_mm[i : i + 1])
-    result: Array = placed(answers.linkage, one, points)[0]
+    result: Array = placed(answers.linkage, answers.pose.part(slice(i, i + 1)), points)[0]
     return result
 
 
@@ -162,28 +161,83 @@ def _axle(place: AxlePlace, view: View, active: bool) -> list[Shape]:
     shapes: list[Shape] = (
         [Round(left, axle.tube_mm / 2 + 12, style)] if view == "side" else [Path((left, right), style, axle.tube_mm)]
     )
+    now = mounts_now(place)
     # The side seen from comes last, on top.
     members = sorted(axle.members, key=lambda m: (m.side != "right", m.role != "lower"))
     for m in members:
-        chassis = m.chassis.at.xyz
-        end = solid(axle_points(place, np.array([m.axle.at.xyz]))[0])
-        name = m.role if active else f"{m.role}-faint"
-        shapes.append(Path((project(view, chassis), project(view, end)), name, m.tube_mm))
+        role = m.role if active else f"{m.role}-faint"
+        ends = {end: project(view, now[m.name, end]) for end in m.mounts}
+        shapes += _member(m, ends, role, project(view, solid(axle_points(place, np.array([axle.center]))[0])))
     for m in members if active else ():
-        for end_name, mount in m.mounts.items():
+        for end, mount in m.mounts.items():
             holes = np.array([h.xyz for i, h in enumerate(mount.holes) if i != mount.hole]).reshape(-1, 3)
-            at = np.array([mount.at.xyz])
-            if end_name == "axle":
-                holes, at = axle_points(place, holes), axle_points(place, at)
+            holes = axle_points(place, holes) if m.body(end) == "axle" else holes
             shapes += [Hole(project(view, solid(h))) for h in holes]
-            spot = Spot(axle.key, m.name, end_name)
-            shapes.append(Joint(project(view, solid(at[0])), spot, m.role))
+            shapes.append(Joint(project(view, now[m.name, end]), Spot(axle.key, m.name, end), m.role))
     return shapes
+
+
+def _member(m: AnyMember, ends: dict[str, Place], style: str, center: Place) -> list[Shape]:
+    """A member as it is drawn: rods as rods, arms rigid with the axle down to its tube, cranks and leaves as such."""
+    if isinstance(m, Watts):
+        return [
+            Path((ends["crank_left"], ends["outer_left"]), style, m.tube_mm),
+            Path((ends["crank_right"], ends["outer_right"]), style, m.tube_mm),
+            Area((ends["crank_left"], ends["pivot"], ends["crank_right"]), style),
+            Path((ends["crank_left"], ends["pivot"], ends["crank_right"]), style, 1.6 * m.tube_mm),
+        ]
+    if isinstance(m, Leaf):
+        return [
+            Path((ends["fixed_eye"], ends["seat"], ends["shackle_eye"]), style, m.tube_mm),
+            Path((ends["shackle_eye"], ends["shackle"]), style, 0.6 * m.tube_mm),
+        ]
+    if isinstance(m, RadiusArm | TorqueArm):
+        return [Path((ends["chassis"], ends["axle"], center), style, m.tube_mm)]
+    return [Path((ends[a], ends[b]), style, m.tube_mm) for a, b in m.SPANS]
+
+
+def mounts_now(place: AxlePlace) -> dict[tuple[str, str], Solid]:
+    """Where every mount of an axle is at the posture drawn, by member and end."""
+    found: dict[tuple[str, str], Solid] = {}
+    study = place.study if place.study is not None and place.study.now.ok[0] else None
+    for m in place.axle.members:
+        for end, mount in m.mounts.items():
+            at = np.array([mount.at.xyz])
+            found[m.name, end] = solid((axle_points(place, at) if m.body(end) == "axle" else at)[0])
+        if study is None:
+            continue
+        if isinstance(m, Leaf):
+            found[m.name, "shackle_eye"] = _shackle_eye(m, found[m.name, "seat"])
+    if study is not None:
+        layout = study.now.layout
+        for i, rod in enumerate(layout.rods):
+            for index, ends in ((rod.first, study.now.chassis_ends), (rod.second, study.now.rod_ends)):
+                spot = layout.mounts[index]
+                if spot.member.body(spot.end) == "crank":
+                    found[spot.member.name, spot.end] = solid(ends[0][i])
+    return found
+
+
+def _shackle_eye(m: Leaf, seat: Solid) -> Solid:
+    """The free eye: as far from seat and shackle pivot as ever, in side view, nearest to where it was."""
+    eye, pivot = np.array(m.shackle_eye.at.xyz), np.array(m.shackle.at.xyz)
+    a, b = np.array([seat[0], seat[2]]), pivot[[0, 2]]
+    ra = float(np.linalg.norm(eye[[0, 2]] - np.array(m.seat.at.xyz)[[0, 2]]))
+    rb = float(np.linalg.norm(eye[[0, 2]] - b))
+    d = float(np.linalg.norm(b - a))
+    if d < 1e-6 or not abs(ra - rb) <= d <= ra + rb:
+        return solid(eye)
+    along = (ra * ra - rb * rb + d * d) / (2 * d)
+    off = max(ra * ra - along * along, 0.0) ** 0.5
+    unit = (b - a) / d
+    base, side = a + along * unit, np.array([-unit[1], unit[0]])
+    x, z = min((base + s * off * side for s in (1, -1)), key=lambda p: float(np.linalg.norm(p - eye[[0, 2]])))
+    return (float(x), float(eye[1]), float(z))
 
 
 def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[float, float, float, float]:
     """The window of a projection that shows an axle with its links, or the whole car: h and v ranges, mm."""
-    points = [p for m in axle.members for p in (m.chassis.at.xyz, m.axle.at.xyz)]
+    points = [mount.at.xyz for m in axle.members for mount in m.mounts.values()]
     x, _, z = axle.center
     radius, half = axle.tire.free_diameter_mm / 2, (axle.track_mm + axle.tire.width_mm) / 2
     high = max(vehicle.frame.rail_top_mm + vehicle.frame.kick_up_mm, 2 * radius, vehicle.cg_height_mm)

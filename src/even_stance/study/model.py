@@ -1,21 +1,26 @@
 """From the records of an axle to the arrays of its linkage."""
 
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
 import numpy as np
 
 from even_stance.errors import LayoutError
-from even_stance.mechanics.linkage import Linkage, constraint_freedoms
+from even_stance.mechanics.linkage import Cranks, Linkage, constraint_freedoms
 from even_stance.mechanics.vectors import Array, cross, norm
 from even_stance.vehicle.car import Axle
+from even_stance.vehicle.members import AArm, AArmReversed, AnyMember, Leaf, Mount, RadiusArm, Rod, TorqueArm, Watts
 
-_ROD_COUNT = 4
 _CURES = (
     "nothing holds it fore and aft: add a lower link at each side",
-    "nothing holds it sideways: add a panhard bar, or spread the uppers so that they triangulate",
+    "nothing holds it sideways: add a panhard bar or a watts link, or spread the uppers so that they triangulate",
     "it is free to rise and fall even with both wheels held",
     "it is free to roll even with both wheels held",
     "nothing stops it from turning over under power: add an upper link above or below the lowers",
     "nothing keeps it square in plan: spread the lower links apart",
+    "the crank of its watts link turns freely: set its two links apart",
 )
+_THREE_LINK_SHARE = 0.75
 
 
 def axle_title(axle: Axle) -> str:
@@ -30,11 +35,188 @@ def wheel_centers(axle: Axle) -> Array:
     return np.array([[x, y + half, z], [x, y - half, z]])
 
 
-def member_ends(axle: Axle) -> tuple[Array, Array]:
-    """Chassis and axle ends of all members, mm, shape (n, 3) each."""
-    chassis = np.array([m.chassis.at.xyz for m in axle.members], dtype=np.float64).reshape(-1, 3)
-    ends = np.array([m.axle.at.xyz for m in axle.members], dtype=np.float64).reshape(-1, 3)
-    return chassis, ends
+@dataclass(frozen=True)
+class MountPlace:
+    """One mount of an axle: which member and end, and what it is fixed to."""
+
+    member: AnyMember
+    end: str
+    mount: Mount
+
+
+@dataclass(frozen=True)
+class RodPlace:
+    """One rod of the linkage: from a mount on the chassis side to one on the axle side (indices into the mounts).
+
+    Attributes:
+        name: what it is called; crank: the crank it hangs on, or -1.
+        shift: what is added to the chassis end, mm (the shackle of a torque arm hangs from above its front end).
+        share: how far along from first to second mount the axle end sits (leaf springs: three quarters).
+        swings: whether both of its ends are joints whose swing counts.
+    """
+
+    name: str
+    first: int
+    second: int
+    stiffness: float
+    crank: int = -1
+    shift: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    share: float = 1.0
+    swings: bool = True
+
+
+@dataclass(frozen=True)
+class GuidePlace:
+    """One guide: the axle-fixed point at a mount held in a direction; a spring row deflects by its nature."""
+
+    name: str
+    mount: int
+    normal: tuple[float, float, float]
+    stiffness: float
+    spring: bool = False
+
+
+@dataclass(frozen=True)
+class Layout:
+    """How the members of an axle become rods, guides and cranks."""
+
+    mounts: tuple[MountPlace, ...]
+    rods: tuple[RodPlace, ...]
+    guides: tuple[GuidePlace, ...]
+    cranks: tuple[tuple[int, Watts], ...]
+
+    @property
+    def row_names(self) -> tuple[str, ...]:
+        """The names of all rows, rods then guides."""
+        return (*(r.name for r in self.rods), *(g.name for g in self.guides))
+
+    @property
+    def gives(self) -> Array:
+        """Which rows give in bushings, rather than deflecting as springs, shape (rows,)."""
+        return np.array([True] * len(self.rods) + [not g.spring for g in self.guides])
+
+    @property
+    def stiffness(self) -> Array:
+        """Stiffness of every row, N/mm, shape (rows,)."""
+        return np.array([r.stiffness for r in self.rods] + [g.stiffness for g in self.guides])
+
+
+def layout_of(axle: Axle) -> Layout:
+    """The rods, guides and cranks of an axle."""
+    mounts: list[MountPlace] = []
+    rods: list[RodPlace] = []
+    guides: list[GuidePlace] = []
+    cranks: list[tuple[int, Watts]] = []
+    for member in axle.members:
+        base = len(mounts)
+        mounts += [MountPlace(member, end, mount) for end, mount in member.mounts.items()]
+        if isinstance(member, Rod):
+            rods.append(RodPlace(member.name, base, base + 1, series(member.chassis, member.axle)))
+        elif isinstance(member, AArm):
+            legs = ((0, "left leg", member.chassis_left), (1, "right leg", member.chassis_right))
+            rods += [
+                RodPlace(f"{member.name}, {leg}", base + i, base + 2, series(m, member.axle), swings=False)
+                for i, leg, m in legs
+            ]
+        elif isinstance(member, AArmReversed):
+            feet = ((1, "left leg", member.axle_left), (2, "right leg", member.axle_right))
+            rods += [
+                RodPlace(f"{member.name}, {leg}", base, base + i, series(member.chassis, m), swings=False)
+                for i, leg, m in feet
+            ]
+        elif isinstance(member, RadiusArm):
+            stiffness = series(member.chassis, member.axle)
+            guides += [GuidePlace(f"{member.name}, {w}", base, n, stiffness) for w, n in _DIRECTIONS]
+        elif isinstance(member, TorqueArm):
+            _torque_arm(member, base, rods, guides)
+        elif isinstance(member, Watts):
+            _watts(member, base, rods, len(cranks))
+            cranks.append((base, member))
+        else:
+            _leaf(member, base, rods, guides)
+    return Layout(tuple(mounts), tuple(rods), tuple(guides), tuple(cranks))
+
+
+_DIRECTIONS = (("fore and aft", (1.0, 0.0, 0.0)), ("sideways", (0.0, 1.0, 0.0)), ("up and down", (0.0, 0.0, 1.0)))
+
+
+def series(a: Mount, b: Mount) -> float:
+    """Stiffness of two joints one behind the other, N/mm."""
+    return 1.0 / (1.0 / a.stiffness + 1.0 / b.stiffness)
+
+
+def _torque_arm(member: TorqueArm, base: int, rods: list[RodPlace], guides: list[GuidePlace]) -> None:
+    stiffness = member.chassis.stiffness
+    if member.front == "shackle":
+        above = (0.0, 0.0, member.shackle_mm)
+        rods.append(RodPlace(f"{member.name}, shackle", base, base, stiffness, shift=above, swings=False))
+    elif member.front == "slot":
+        guides.append(GuidePlace(f"{member.name}, slot", base, (0.0, 0.0, 1.0), stiffness))
+    else:
+        guides += [GuidePlace(f"{member.name}, {w}", base, n, stiffness) for w, n in _DIRECTIONS]
+
+
+def _watts(member: Watts, base: int, rods: list[RodPlace], crank: int) -> None:
+    names = list(member.ENDS)
+    for side in ("left", "right"):
+        inner, outer = base + names.index(f"crank_{side}"), base + names.index(f"outer_{side}")
+        first, second = (outer, inner) if member.crank_on == "axle" else (inner, outer)
+        stiffness = series(member.mounts[f"crank_{side}"], member.mounts[f"outer_{side}"])
+        rods.append(RodPlace(f"{member.name}, {side} link", first, second, stiffness, crank))
+
+
+def _leaf(member: Leaf, base: int, rods: list[RodPlace], guides: list[GuidePlace]) -> None:
+    """The three-link equivalent: the fixed half turns like a link of three quarters of its length.
+
+    Source: SAE HS-788, Manual on Design and Application of Leaf Springs, three-link equivalent geometry (from memory:
+    link length 0.75 of the cantilever). Each half is a cantilever whose rate goes with the inverse cube of its length.
+    """
+    rods.append(
+        RodPlace(
+            f"{member.name}, fixed half", base, base + 1, series(member.fixed_eye, member.seat),
+            share=_THREE_LINK_SHARE, swings=False,
+        )
+    )  # fmt: skip
+    seat = np.array(member.seat.at.xyz)
+    a, b = (float(np.linalg.norm(np.array(m.at.xyz) - seat)) for m in (member.fixed_eye, member.shackle_eye))
+    total = (1 / a**3) + (1 / b**3)
+    for index, (end, length) in ((0, ("fixed_eye", a)), (2, ("shackle_eye", b))):
+        rate = member.rate_n_mm * (1 / length**3) / total
+        where = f"{member.name}, {member.WORDS[end]}"
+        guides.append(GuidePlace(f"{where}, spring", base + index, (0.0, 0.0, 1.0), rate, spring=True))
+        guides.append(GuidePlace(f"{where}, sideways", base + index, (0.0, 1.0, 0.0), member.lateral_n_mm))
+
+
+def mount_points(axle: Axle) -> Array:
+    """All mounts of an axle, member by member, mm, shape (m, 3)."""
+    points = [mount.at.xyz for member in axle.members for mount in member.mounts.values()]
+    return np.array(points, dtype=np.float64).reshape(-1, 3)
+
+
+def linkage_from(axle: Axle, layout: Layout, points: Array) -> Linkage:
+    """The linkage of an axle with its mounts at given places (shape (..., m, 3), mm; leading axes are variants)."""
+    first, second = [r.first for r in layout.rods], [r.second for r in layout.rods]
+    shift = np.array([r.shift for r in layout.rods]).reshape(-1, 3)
+    share = np.array([r.share for r in layout.rods])[:, None]
+    chassis = points[..., first, :] + shift
+    ends = points[..., first, :] * (1.0 - share) + points[..., second, :] * share
+    guided = points[..., [g.mount for g in layout.guides], :]
+    normals = np.broadcast_to(np.array([g.normal for g in layout.guides]).reshape(-1, 3), guided.shape)
+    batch = points.shape[:-2]
+    wheels = np.broadcast_to(wheel_centers(axle), (*batch, 2, 3))
+    cranks = None
+    if layout.cranks:
+        axes = {"vertical": (1.0, 0.0, 0.0), "horizontal": (0.0, 0.0, 1.0)}
+        axis = np.array([axes[w.crank_turns] for _, w in layout.cranks])
+        cranks = Cranks(
+            points[..., [base for base, _ in layout.cranks], :],
+            np.broadcast_to(axis, (*batch, *axis.shape)),
+            tuple(w.crank_on == "axle" for _, w in layout.cranks),
+            tuple(r.crank for r in layout.rods),
+        )
+    linkage = Linkage(np.array(axle.center), wheels, chassis, ends, norm(ends - chassis), guided, normals, cranks)
+    # As many rows as freedoms: exact whatever the joints are. More of them can only move as far as bushings give.
+    return linkage if linkage.held + 2 == linkage.freedoms else replace(linkage, stiffness=layout.stiffness)
 
 
 def linkage_of(axle: Axle) -> Linkage:
@@ -43,45 +225,52 @@ def linkage_of(axle: Axle) -> Linkage:
     Raises:
         LayoutError: the members do not hold the axle; the sentence says which way it is free and what would hold it.
     """
-    chassis, ends = member_ends(axle)
-    linkage = Linkage.as_drawn(np.array(axle.center), wheel_centers(axle), chassis, ends)
+    linkage = linkage_from(axle, layout_of(axle), mount_points(axle))
     check_held(axle, linkage)
     return linkage
 
 
 def check_held(axle: Axle, linkage: Linkage) -> None:
-    """Whether the members hold the axle in just one way.
+    """Whether the members hold the axle.
 
     Raises:
-        LayoutError: too few, too many, or the wrong ones.
+        LayoutError: too few members, or the wrong ones.
     """
-    count = linkage.chassis.shape[-2]
+    count = len(axle.members)
     if count == 0:
         raise LayoutError(f"{axle_title(axle)} has no links yet. Start from a layout in the Links station.")
     rank, free = constraint_freedoms(linkage)
-    if rank == 6 and count == _ROD_COUNT:
+    if rank == linkage.freedoms:
         return
-    if rank == 6:
-        raise LayoutError(
-            f"{axle_title(axle)} has {count} links where {_ROD_COUNT} hold it; with more it can only move as far as "
-            "bushings give. Remove one."
-        )
-    worst = int(np.abs(free[0]).argmax())
+    worst = min(int(np.abs(free[0]).argmax()), 6)
     raise LayoutError(
         f"{axle_title(axle)} is not held by its {count} link{'s' if count != 1 else ''}: {_CURES[worst]}."
     )
 
 
-def bolt_directions(axle: Axle, chassis: Array, ends: Array) -> Array:
-    """Unit vectors along the bolts at ride height, chassis end then axle end of each member, shape (..., n, 2, 3)."""
+def swing_rods(layout: Layout) -> Iterator[tuple[int, RodPlace]]:
+    """The rods whose joint swing counts, with their index among all rods."""
+    return ((i, r) for i, r in enumerate(layout.rods) if r.swings)
+
+
+def bolt_directions(layout: Layout, chassis: Array, ends: Array) -> Array:
+    """Unit vectors along the bolts at ride height, chassis end then axle end of each rod, shape (..., n, 2, 3)."""
     along = ends - chassis
-    level = cross(np.array([0.0, 0.0, 1.0]), along)
+    level = cross(np.broadcast_to(np.array([0.0, 0.0, 1.0]), along.shape), along)
     size = norm(level)[..., None]
     level = np.where(size > 1e-6, level / np.maximum(size, 1e-6), np.array([0.0, 1.0, 0.0]))
     fixed = {"across": (0.0, 1.0, 0.0), "along": (1.0, 0.0, 0.0), "upright": (0.0, 0.0, 1.0)}
     bolts = np.repeat(level[..., None, :], 2, axis=-2)
-    for i, member in enumerate(axle.members):
-        for j, mount in enumerate((member.chassis, member.axle)):
-            if mount.bolt != "square":
-                bolts[..., i, j, :] = fixed[mount.bolt]
+    for i, rod in enumerate(layout.rods):
+        for j, index in enumerate((rod.first, rod.second)):
+            direction = layout.mounts[index].mount.bolt
+            if direction != "square":
+                bolts[..., i, j, :] = fixed[direction]
     return bolts
+
+
+def swing_limits(layout: Layout) -> Array:
+    """How far the joints of each rod may swing, chassis end and axle end, degrees, shape (n, 2)."""
+    return np.array(
+        [[layout.mounts[k].mount.swing_limit_deg for k in (r.first, r.second)] for r in layout.rods]
+    ).reshape(-1, 2)

@@ -7,29 +7,28 @@ import numpy as np
 from even_stance.mechanics.linkage import Linkage, Pose
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, cg_height, study_postures
-from even_stance.study.model import member_ends, wheel_centers
+from even_stance.study.model import layout_of, linkage_from, mount_points
 from even_stance.vehicle.car import Axle, Vehicle
 
 _STEP_MM = 0.5
 
 
-def point_variants(axle: Axle) -> tuple[Linkage, Array]:
-    """The linkage with each coordinate of each point moved a little forth and back.
+def point_variants(axle: Axle) -> tuple[Linkage, Array, Array]:
+    """The linkage with each coordinate of each mount moved a little forth and back.
 
     Returns:
-        The linkages, batch (6n, 2, 1) for coordinate, forth or back, posture; and the +/- of each coordinate, mm,
-        shape (6n,).
+        The linkages, batch (3m, 2, 1) for coordinate, forth or back, posture; the moved mounts, mm, (3m, 2, 1, m, 3);
+        and the +/- of each coordinate, mm, shape (3m,).
     """
-    chassis, ends = member_ends(axle)
-    n = len(axle.members)
-    moved = np.broadcast_to(np.stack((chassis, ends), axis=1), (6 * n, 2, n, 2, 3)).copy()
-    for j, (member, end, coordinate) in enumerate(np.ndindex(n, 2, 3)):
-        moved[j, 0, member, end, coordinate] += _STEP_MM
-        moved[j, 1, member, end, coordinate] -= _STEP_MM
+    points = mount_points(axle)
+    m = len(points)
+    moved = np.broadcast_to(points, (3 * m, 2, m, 3)).copy()
+    for j, (point, coordinate) in enumerate(np.ndindex(m, 3)):
+        moved[j, 0, point, coordinate] += _STEP_MM
+        moved[j, 1, point, coordinate] -= _STEP_MM
     moved = moved[:, :, None]
-    linkage = Linkage.as_drawn(np.array(axle.center), wheel_centers(axle), moved[..., 0, :], moved[..., 1, :])
-    sure = np.array([[m.chassis.at.sure, m.axle.at.sure] for m in axle.members])
-    return linkage, np.repeat(sure.ravel(), 3)
+    sure = np.array([mount.at.sure for member in axle.members for mount in member.mounts.values()])
+    return linkage_from(axle, layout_of(axle), moved), moved, np.repeat(sure, 3)
 
 
 def root_sum(values: Array, sure: Array) -> float:
@@ -50,13 +49,13 @@ class Sureness:
     """The answers of all point variants at some postures, ready to be read as +/-.
 
     Attributes:
-        linkage: the variants, batch (inputs, 2, 1)
+        points: the moved mounts, mm, shape (inputs, 2, 1, m, 3)
         varied: their answers, arrays (inputs, 2, postures)
         sure: the +/- of each input, mm, shape (inputs,)
         cg_share: +/- of the CG height as a share of it.
     """
 
-    linkage: Linkage
+    points: Array
     varied: Answers
     sure: Array
     cg_share: float
@@ -69,9 +68,9 @@ class Sureness:
             spread = float(np.hypot(spread, np.nanmean(values) * self.cg_share))
         return spread
 
-    def of_swing(self, posture: int, member: int, end: int) -> float:
+    def of_swing(self, posture: int, rod: int, end: int) -> float:
         """The +/- of a joint's swing at one of the postures, degrees."""
-        return root_sum(self.varied.needed_swing_deg[:, :, posture, member, end], self.sure)
+        return root_sum(self.varied.needed_swing_deg[:, :, posture, rod, end], self.sure)
 
 
 def sureness_at(vehicle: Vehicle, axle: Axle, left: Array, right: Array, start: Pose | None = None) -> Sureness:
@@ -83,6 +82,6 @@ def sureness_at(vehicle: Vehicle, axle: Axle, left: Array, right: Array, start: 
         left, right: rise of the wheel centers, mm, bump +, shape (P,)
         start: the poses of the axle as measured, if known: the variants are close to them.
     """
-    linkage, sure = point_variants(axle)
+    linkage, points, sure = point_variants(axle)
     varied = study_postures(vehicle, axle, left, right, linkage, start)
-    return Sureness(linkage, varied, sure, vehicle.cg_sure_mm / cg_height(vehicle))
+    return Sureness(points, varied, sure, vehicle.cg_sure_mm / cg_height(vehicle))

@@ -6,6 +6,7 @@ import numpy as np
 
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, study_postures
+from even_stance.study.model import swing_limits
 from even_stance.vehicle.car import Axle, Vehicle
 
 SWEEP_POSTURES = 61
@@ -62,15 +63,17 @@ def study_travel(vehicle: Vehicle, axle: Axle, left: float = 0.0, right: float =
 
 def take(answers: Answers, part: slice) -> Answers:
     """The answers at some of the postures."""
-    pose, twists = answers.pose, answers.twists
+    twists = answers.twists
     return Answers(
         answers.axle,
+        answers.layout,
         answers.linkage,
         answers.left[part],
         answers.right[part],
-        type(pose)(pose.center[part], pose.rotation[part], pose.reached[part], pose.residual_mm[part]),
+        answers.pose.part(part),
         type(twists)(twists.heave[part], twists.roll[part], twists.left[part]),
         {k: v[part] for k, v in answers.values.items()},
+        answers.chassis_ends[part],
         answers.rod_ends[part],
         answers.swing_deg[part],
         answers.needed_swing_deg[part],
@@ -78,12 +81,14 @@ def take(answers: Answers, part: slice) -> Answers:
 
 
 def worst_swing(answers: Answers) -> tuple[float, int, int, int]:
-    """The joint nearest its limit: degrees needed, posture, member and end (0 frame, 1 axle).
+    """The joint nearest its limit: degrees needed, posture, rod and end (0 frame, 1 axle).
 
     The degrees are nan where nothing is reachable.
     """
-    limits = np.array([[m.chassis.swing_limit_deg, m.axle.swing_limit_deg] for m in answers.axle.members])
-    use = np.nan_to_num(answers.needed_swing_deg, nan=-1.0) / np.maximum(limits, 0.1)
-    posture, member, end = np.unravel_index(int(use.argmax()), use.shape)
-    value = float(answers.needed_swing_deg[posture, member, end])
-    return value, int(posture), int(member), int(end)
+    limits = np.maximum(swing_limits(answers.layout), 0.1)
+    use = np.nan_to_num(answers.needed_swing_deg, nan=-1.0) / limits
+    if not use.size:
+        return float("nan"), 0, 0, 0
+    posture, rod, end = np.unravel_index(int(use.argmax()), use.shape)
+    value = float(answers.needed_swing_deg[posture, rod, end])
+    return value, int(posture), int(rod), int(end)

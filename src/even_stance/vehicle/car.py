@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from even_stance.vehicle.members import Rod
+from even_stance.vehicle.members import AnyMember, Member
 from even_stance.vehicle.records import Length, Mass, Name, PositiveLength, Record, Share
 
 
@@ -51,7 +51,7 @@ class Axle(Record):
     brake_share: Share = 0.5
     load_kg: Mass = 0.0
     unsprung_kg: Mass = 0.0
-    members: tuple[Rod, ...] = ()
+    members: tuple[Member, ...] = ()
 
     @model_validator(mode="after")
     def _makes_sense(self) -> "Axle":
@@ -75,7 +75,7 @@ class Axle(Record):
         """The axle center at ride height, mm."""
         return (-self.behind_front_mm, 0.0, self.tire.loaded_radius_mm)
 
-    def member(self, name: str) -> Rod:
+    def member(self, name: str) -> AnyMember:
         """The member of that name.
 
         Raises:

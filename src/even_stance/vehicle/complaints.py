@@ -18,7 +18,19 @@ _FIELDS = {
 }  # fmt: skip
 
 # Steps on the way to a field that people have no name for.
-_SILENT = ("vehicle", "axles", "members", "at", "rod")
+_SILENT = (
+    "vehicle",
+    "axles",
+    "members",
+    "at",
+    "rod",
+    "a_arm",
+    "a_arm_reversed",
+    "radius_arm",
+    "torque_arm",
+    "watts",
+    "leaf",
+)
 
 
 def _place(location: tuple[int | str, ...], data: Any) -> str:

@@ -5,7 +5,7 @@ The window, the command line and the tests all use these and nothing else.
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Literal, TypeVar
+from typing import Any, Literal, TypeVar, get_args
 
 from pydantic import ValidationError
 
@@ -13,7 +13,7 @@ from even_stance.errors import InputError
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.complaints import complaint
 from even_stance.vehicle.job import Band, Job
-from even_stance.vehicle.members import END_WORDS, Mount, Rod
+from even_stance.vehicle.members import JOINT_TYPES, AnyMember, JointKind, Mount, Rod
 from even_stance.vehicle.records import Point, Record
 
 R = TypeVar("R", bound=Record)
@@ -28,9 +28,13 @@ class Edit:
     merge: str | None = None
 
 
+# Every end of every kind of member has a word of its own; the two plain ones are those of a rod.
+_END_WORDS = {end: word for kind in get_args(AnyMember) for end, word in kind.WORDS.items()} | Rod.WORDS
+
+
 @dataclass(frozen=True)
 class Spot:
-    """Which mount is meant: the axle, the member on it, and the end ("chassis" or "axle")."""
+    """Which mount is meant: the axle, the member on it, and the end ("chassis", "axle", "pivot" ...)."""
 
     axle: str
     member: str
@@ -39,7 +43,7 @@ class Spot:
     @property
     def words(self) -> str:
         """The mount as it is called on the screen."""
-        return f"{self.member}, {END_WORDS[self.end]}"
+        return f"{self.member}, {_END_WORDS.get(self.end, self.end)}"
 
 
 def with_changes(record: R, **changes: Any) -> R:
@@ -61,7 +65,7 @@ def with_axle(job: Job, axle: Axle) -> Job:
     return with_changes(job, vehicle=with_changes(job.vehicle, axles=axles))
 
 
-def with_member(axle: Axle, member: Rod) -> Axle:
+def with_member(axle: Axle, member: AnyMember) -> Axle:
     """The axle with one member replaced (found by its name)."""
     return with_changes(axle, members=tuple(member if m.name == member.name else m for m in axle.members))
 
@@ -76,13 +80,15 @@ def mount_of(job: Job, spot: Spot) -> Mount:
 
 
 def twin_of(job: Job, spot: Spot) -> Spot | None:
-    """The same mount on the other side of the car, if the axle has that member."""
-    swaps = (("left", "right"), ("Left", "Right"))
-    for one, other in (*swaps, *((b, a) for a, b in swaps)):
-        if one in spot.member:
-            name = spot.member.replace(one, other)
-            if any(m.name == name for m in job.vehicle.axle(spot.axle).members):
-                return Spot(spot.axle, name, spot.end)
+    """The same mount on the other side of the car, if there is one (on another member or on the same)."""
+    members = {m.name: m for m in job.vehicle.axle(spot.axle).members}
+    for one, other in (("left", "right"), ("right", "left")):
+        name = spot.member.replace(one, other).replace(one.capitalize(), other.capitalize())
+        if name != spot.member and name in members and spot.end in members[name].mounts:
+            return Spot(spot.axle, name, spot.end)
+        end = spot.end.replace(one, other)
+        if end != spot.end and members[spot.member].kind in ("a_arm", "a_arm_reversed"):
+            return Spot(spot.axle, spot.member, end)
     return None
 
 
@@ -186,6 +192,21 @@ def set_mount(spot: Spot, both_sides: bool = True, **changes: Any) -> Edit:
     return Edit(f"Change {spot.words}", apply)
 
 
+def set_joint(spot: Spot, joint: JointKind, both_sides: bool = True) -> Edit:
+    """Put another kind of joint into a mount, with the swing and stiffness of its kind."""
+    return set_mount(spot, both_sides, joint=joint, swing_limit_deg=JOINT_TYPES[joint].swing_deg, stiffness_n_mm=None)
+
+
+def set_member(key: str, name: str, label: str, **changes: Any) -> Edit:
+    """Change what a member is (its tube, the place of a crank, how a torque arm's front end is held)."""
+
+    def apply(job: Job) -> Job:
+        axle = job.vehicle.axle(key)
+        return with_axle(job, with_member(axle, with_changes(axle.member(name), **changes)))
+
+    return Edit(label, apply)
+
+
 def set_sure(spot: Spot, sure_mm: float, both_sides: bool = True) -> Edit:
     """Say how well a mount was measured, +/- mm."""
 
@@ -234,7 +255,7 @@ def set_wheelbase(mm: float) -> Edit:
         axles = [job.vehicle.axles[0]]
         for axle in job.vehicle.axles[1:]:
             members = tuple(
-                with_changes(m, chassis=_shifted(m.chassis, -shift, 0.0, 0.0), axle=_shifted(m.axle, -shift, 0.0, 0.0))
+                with_changes(m, **{end: _shifted(mount, -shift, 0.0, 0.0) for end, mount in m.mounts.items()})
                 for m in axle.members
             )
             axles.append(with_changes(axle, behind_front_mm=axle.behind_front_mm + shift, members=members))
@@ -276,6 +297,6 @@ def set_band(key: str, band: Band | None) -> Edit:
     return Edit("Wanted band", apply)
 
 
-def replace_members(key: str, members: tuple[Rod, ...], label: str) -> Edit:
+def replace_members(key: str, members: tuple[AnyMember, ...], label: str) -> Edit:
     """Put another set of members on an axle."""
     return set_axle(key, label, members=members)

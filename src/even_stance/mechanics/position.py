@@ -1,0 +1,185 @@
+"""Where the axle goes: Newton on the closure equations, and least bushing energy where a layout has to give."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from even_stance.mechanics.linkage import Linkage, Mask, Pose, at_ride, closure, constraint_rows
+from even_stance.mechanics.vectors import Array, small_rotation
+
+CLOSURE_MM = 1e-9
+_MAX_STEPS = 14
+_MAX_BUSHED_STEPS = 40
+_ARM_MM = 500.0  # turns are reckoned as movement at this arm, so that all unknowns are of one size
+
+
+def solve_rows(rows: Array, right: Array) -> Array:
+    """Solve stacked square systems; a singular one gives nan or huge values instead of failing them all.
+
+    Args:
+        rows: matrices, 1 and mm, shape (..., m, m)
+        right: right-hand sides, mm, shape (..., m)
+
+    Returns:
+        The solutions, mm and rad, shape (..., m).
+
+    Source: derived here; LAPACK gesv through NumPy.
+    """
+    try:
+        solution = np.linalg.solve(rows, right[..., None])
+    except np.linalg.LinAlgError:
+        # An exactly singular pose among many: a nudge far below any tolerance lets the others through.
+        solution = np.linalg.solve(rows + 1e-12 * np.eye(rows.shape[-1]), right[..., None])
+    return np.asarray(solution[..., 0], dtype=np.float64)
+
+
+def _stepped(pose: Pose, step: Array) -> Pose:
+    """A pose after a step of the unknowns; a step of more than a radian or a meter is lost already and is held."""
+    step = np.nan_to_num(step, nan=0.0, posinf=0.0, neginf=0.0)
+    return replace(
+        pose,
+        center=pose.center + np.clip(step[..., :3], -1000.0, 1000.0),
+        rotation=small_rotation(np.clip(step[..., 3:6], -1.0, 1.0)) @ pose.rotation,
+        crank=pose.crank + np.clip(step[..., 6:], -1.0, 1.0),
+    )
+
+
+def _newton(linkage: Linkage, pose: Pose, travel: Array, side: Array) -> tuple[Pose, Array]:
+    """Newton from a start; closure error, inf where it ran into a singular pose or the mirrored branch."""
+    for _ in range(_MAX_STEPS):
+        residual, rows = closure(linkage, pose, travel)
+        worst = np.abs(residual).max(axis=-1)
+        if not np.isfinite(worst).all() or (worst < 0.01 * CLOSURE_MM).all():
+            break
+        step = solve_rows(rows, -residual)
+        pose = _stepped(pose, step)
+        if np.abs(residual).max() < 1e-5 and np.abs(step).max() < 1e-5:
+            # Quadratic convergence: one more step would change nothing that a float can hold.
+            residual, rows = closure(linkage, pose, travel)
+            worst = np.abs(residual).max(axis=-1)
+            break
+    good = (worst < CLOSURE_MM) & (np.sign(np.linalg.det(rows)) == side)
+    return pose, np.where(good, worst, np.inf)
+
+
+def _least_energy(linkage: Linkage, pose: Pose, travel: Array, _side: Array) -> tuple[Pose, Array]:
+    """Gauss-Newton on the energy of the members' give, the wheel rows met exactly; inf where it did not settle."""
+    scale = np.full(linkage.freedoms, 1.0 / _ARM_MM)
+    scale[:3] = 1.0
+    done = np.zeros(travel.shape[:-1], dtype=bool)
+    for _ in range(_MAX_BUSHED_STEPS):
+        residual, rows = closure(linkage, pose, travel)
+        if not np.isfinite(residual).all():
+            break
+        step = solve_rows(*_energy_system(linkage, residual, rows * scale))[..., : linkage.freedoms] * scale
+        pose = _stepped(pose, step)
+        done = np.abs(step / scale).max(axis=-1) < CLOSURE_MM
+        if done.all():
+            break
+    residual, _ = closure(linkage, pose, travel)
+    worst = np.abs(residual[..., linkage.held :]).max(axis=-1)
+    good = done & (worst < CLOSURE_MM)
+    return replace(pose, misfit_mm=residual[..., : linkage.held]), np.where(good, worst, np.inf)
+
+
+def _energy_system(linkage: Linkage, residual: Array, rows: Array) -> tuple[Array, Array]:
+    """The stationary conditions of the energy under the wheel rows: matrix and right-hand side."""
+    assert linkage.stiffness is not None
+    held, m = linkage.held, linkage.freedoms
+    weight = linkage.stiffness / linkage.stiffness.max()
+    give, wheels = rows[..., :held, :], rows[..., held:, :]
+    system = np.zeros((*rows.shape[:-2], m + 2, m + 2))
+    weighted = give * weight[:, None]
+    system[..., :m, :m] = np.swapaxes(give, -1, -2) @ weighted
+    system[..., :m, m:] = np.swapaxes(wheels, -1, -2)
+    system[..., m:, :m] = wheels
+    right = np.empty(system.shape[:-1])
+    right[..., :m] = -(residual[..., None, :held] @ weighted)[..., 0, :]
+    right[..., m:] = -residual[..., held:]
+    return system, right
+
+
+def solve_posture(linkage: Linkage, left: Array, right: Array, start: Pose | None = None) -> Pose:
+    """Where the axle goes when its wheel centers rise by given amounts relative to the chassis.
+
+    A linkage without stiffness is determinate: Newton's method on the stacked rows, all postures at once, from ride
+    height; postures that do not close, or close on the other branch of the linkage, are followed step by step along the
+    way from ride height until they lock up. A linkage with stiffness gives: the stored energy of its members is least
+    among all poses that meet the two wheel travels exactly.
+
+    Args:
+        linkage: determinate, or with stiffness, mm, shape (..., n, 3)
+        left: rise of the left wheel center, mm, bump +, shape (N,)
+        right: rise of the right wheel center, mm, bump +, shape (N,)
+        start: poses to start from in place of ride height (of a neighboring linkage or posture), mm, shape (N, 3)
+
+    Returns:
+        The pose of each posture; where `reached` is below 1 the pose is the last one on the way, mm, shape (N, 3).
+
+    Raises:
+        ValueError: the linkage has no stiffness and not as many rows as freedoms.
+
+    Valid for: any travel up to lock-up; `residual_mm` is below 1e-9 wherever `reached` is 1.
+
+    Source: derived here; Newton-Raphson on the closure equations (Shabana, Dynamics of Multibody Systems, ch. 3);
+    least energy under constraints by Lagrange multipliers.
+    """
+    if linkage.stiffness is None and linkage.held + 2 != linkage.freedoms:
+        raise ValueError("a linkage without stiffness needs just as many rows as freedoms")
+    travel = np.stack(np.broadcast_arrays(left, right), axis=-1).astype(np.float64)
+    batch = np.broadcast_shapes(travel.shape[:-1], linkage.batch)
+    travel = np.broadcast_to(travel, (*batch, 2))
+    ride = at_ride(linkage, batch)
+    pose = ride
+    if start is not None:
+        pose = replace(
+            ride,
+            center=np.broadcast_to(start.center, ride.center.shape),
+            rotation=np.broadcast_to(start.rotation, ride.rotation.shape),
+            crank=np.broadcast_to(start.crank, ride.crank.shape),
+        )
+    settle = _newton if linkage.stiffness is None else _least_energy
+    side = np.ones(batch)
+    if linkage.stiffness is None:
+        rows = constraint_rows(linkage, at_ride(linkage, linkage.batch))
+        side = np.broadcast_to(np.sign(np.linalg.det(rows)), batch)
+    pose, residual = settle(linkage, pose, travel, side)
+    lost = ~np.isfinite(residual)
+    if not lost.any():
+        return replace(pose, residual_mm=residual)
+    return _patched(pose, residual, lost, _follow(linkage.picked(lost), travel[lost], side[lost]))
+
+
+def _patched(pose: Pose, residual: Array, lost: Mask, followed: Pose) -> Pose:
+    def put(whole: Array, part: Array) -> Array:
+        whole = whole.copy()
+        whole[lost] = part
+        return whole
+
+    return Pose(
+        put(pose.center, followed.center), put(pose.rotation, followed.rotation), put(pose.crank, followed.crank),
+        put(pose.reached, followed.reached), put(residual, followed.residual_mm),
+        put(pose.misfit_mm, followed.misfit_mm),
+    )  # fmt: skip
+
+
+def _follow(linkage: Linkage, travel: Array, side: Array) -> Pose:
+    """Go from ride height toward each posture in ever smaller steps, up to lock-up."""
+    count = travel.shape[0]
+    settle = _newton if linkage.stiffness is None else _least_energy
+    pose = at_ride(linkage, (count,))
+    reached, step = np.zeros(count), np.full(count, 1 / 16)
+    while True:
+        going = (step > 1e-5) & (reached < 1.0)
+        if not going.any():
+            return replace(pose, reached=reached)
+        aim = np.minimum(reached + step, 1.0)
+        trial, left_over = settle(linkage, pose, aim[:, None] * travel, side)
+        moved = np.abs(trial.center - pose.center).max(axis=-1)
+        # A branch jump shows as a leap of the axle far beyond what the wheels were moved by. Right before lock-up the
+        # axle does run away faster and faster, so small leaps are let pass: the steps shrink until none is a jump.
+        leap = moved > 20.0 * (aim - reached) * np.abs(travel).max(axis=-1) + 2.0
+        good = going & np.isfinite(left_over) & ~leap
+        pose = _patched(pose, pose.residual_mm, good, replace(trial, residual_mm=left_over).part(good))
+        reached[good] = aim[good]
+        step = np.where(good, step * 1.5, step / 2)
