@@ -49,13 +49,13 @@ def trail_pickup() -> Job:
 def street_coupe() -> Job:
     asked = NewJob("Juniper street coupe", "street_performance", "us", 108 * IN, 58 * IN, 26 * IN, 9.5 * IN)
     job = run(
-        new_job(asked, "three_link_panhard"),
+        new_job(asked, "three_link"),
         set_axle("front", "Weights", load_kg=850.0, unsprung_kg=140.0),
         set_axle("rear", "Weights", load_kg=720.0, unsprung_kg=150.0),
         set_vehicle("CG", cg_height_mm=20.5 * IN, cg_source="camshaft", cg_sure_mm=1 * IN),
     )
     return run(
-        with_starter(job, "rear", "three_link_panhard"),
+        with_starter(job, "rear", "three_link"),
         set_tire("front", "Front tires", free_diameter_mm=25 * IN, loaded_radius_mm=11.75 * IN, width_mm=8.5 * IN),
         move_by(Spot("rear", "Panhard", "chassis"), 0.0, 0.0, 0.5 * IN),
         set_holes(Spot("rear", "Panhard", "axle"), 3, 1 * IN),

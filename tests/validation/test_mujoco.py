@@ -1,75 +1,170 @@
-"""MuJoCo as an independent multibody engine: the same linkage built from bodies and joints, left to settle.
+"""MuJoCo as an independent multibody engine: every layout built from bodies and joints, left to settle.
 
-Every rod is a body on a ball joint at the chassis, its far end tied to the axle by a connect constraint; the axle floats
-free; each wheel center is tied to a carrier that may slide fore-aft and sideways at the height asked for.
+Every rod is a body on a ball joint, its far end tied to the axle (or crank) by a connect constraint; cranks are bodies on
+hinges; the slot of a torque arm is a carrier that may slide level; the axle floats free; each wheel center is tied to a
+carrier that may slide fore-aft and sideways at the height asked for. No gravity and heavy damping: only geometry matters.
 """
+
+from dataclasses import replace
 
 import mujoco
 import numpy as np
 import pytest
 
+from even_stance.judgement.layouts import BaseKey, LateralKey
+from even_stance.judgement.starter import with_layout
+from even_stance.mechanics.statics import member_loads
 from even_stance.study.answers import study_postures
+from even_stance.study.model import Layout, layout_of, linkage_of
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.edits import set_member
 from tests.cars import symmetric_four_link, three_link, vehicle_of
+from tests.conftest import starter
 
-POSTURES = [(100.0, 100.0), (-100.0, -100.0), (80.0, -80.0), (-60.0, 100.0), (0.0, 70.0)]
+POSTURES = [(100.0, 100.0), (-100.0, -100.0), (80.0, -80.0), (-60.0, 100.0)]
+INERTIA = '<inertial pos="0 0 0" mass="1" diaginertia="0.1 0.1 0.1"/>'
 
 
-def _xml(axle: Axle) -> str:
-    """The model in meters, masses of a kilogram, no gravity, heavy damping: only the geometry matters."""
+def _text(p: object) -> str:
+    return " ".join(f"{v / 1000:.12g}" for v in np.asarray(p, dtype=float))
 
-    def text(p: tuple[float, ...] | np.ndarray) -> str:  # type: ignore[type-arg]
-        return " ".join(f"{v / 1000:.12g}" for v in p)
 
-    bodies, ties = [], []
-    center = np.array(axle.center)
-    inertia = '<inertial pos="0 0 0" mass="1" diaginertia="0.1 0.1 0.1"/>'
-    bodies.append(f'<body name="axle" pos="{text(center)}"><freejoint/>{inertia}</body>')
-    for i, m in enumerate(axle.members):
-        c, a = np.array(m.mounts["chassis"].at.xyz), np.array(m.mounts["axle"].at.xyz)
-        bodies.append(
-            f'<body name="rod{i}" pos="{text(c)}"><joint type="ball" damping="0.5"/>'
-            f'<inertial pos="{text((a - c) / 2)}" mass="1" diaginertia="0.1 0.1 0.1"/></body>'
+def _slides(name: str, free: str) -> str:
+    axes = {"x": "1 0 0", "y": "0 1 0", "z": "0 0 1"}
+    return "".join(f'<joint name="{name}{k}" type="slide" axis="{axes[k]}" damping="5"/>' for k in free)
+
+
+class Model:
+    """The XML of a linkage, in meters."""
+
+    def __init__(self, axle: Axle) -> None:
+        self.layout: Layout = layout_of(axle)
+        self.linkage = replace(linkage_of(axle), stiffness=None)
+        self.center = np.array(axle.center)
+        self.world: list[str] = []
+        self.in_axle: list[str] = []
+        self.ties: list[str] = []
+        self.axle_bodies: list[str] = []
+        for k, (_, watts) in enumerate(self.layout.cranks):
+            self._crank(k, watts.crank_on == "axle", watts.crank_turns)
+        for i, rod in enumerate(self.layout.rods):
+            self._rod(i, rod.crank)
+        for j, guide in enumerate(self.layout.guides):
+            self._guide(j, guide.normal)
+        for side, sign in (("left", 1), ("right", -1)):
+            wheel = self.center + np.array([0, sign * axle.track_mm / 2, 0])
+            self.world.append(f'<body name="{side}" pos="{_text(wheel)}">{_slides(side, "xyz")}{INERTIA}</body>')
+            self.ties.append(f'<connect body1="{side}" body2="axle" anchor="0 0 0"/>')
+            self.ties.append(f'<joint name="{side}travel" joint1="{side}z" polycoef="0 0 0 0 0"/>')
+
+    def _crank(self, k: int, on_axle: bool, turns: str) -> None:
+        assert self.linkage.cranks is not None
+        pivot = self.linkage.cranks.pivot[k] - (self.center if on_axle else 0)
+        axis = "1 0 0" if turns == "vertical" else "0 0 1"
+        arms = "".join(
+            self._rod_body(i, self.linkage.chassis[i] - self.linkage.cranks.pivot[k])
+            for i, r in enumerate(self.layout.rods)
+            if r.crank == k and not on_axle
         )
-        ties.append(f'<connect body1="rod{i}" body2="axle" anchor="{text(a - c)}"/>')
-    for side, sign in (("left", 1), ("right", -1)):
-        wheel = center + np.array([0, sign * axle.track_mm / 2, 0])
-        slides = "".join(
-            f'<joint name="{side}{k}" type="slide" axis="{v}" damping="5"/>'
-            for k, v in zip("xyz", ("1 0 0", "0 1 0", "0 0 1"), strict=True)
+        body = f'<body name="crank{k}" pos="{_text(pivot)}"><joint type="hinge" axis="{axis}" damping="0.5"/>{INERTIA}{arms}</body>'
+        (self.in_axle if on_axle else self.world).append(body)
+
+    def _rod_body(self, i: int, pos: np.ndarray) -> str:  # type: ignore[type-arg]
+        half = (self.linkage.axle[i] - self.linkage.chassis[i]) / 2
+        return (
+            f'<body name="rod{i}" pos="{_text(pos)}"><joint type="ball" damping="0.5"/>'
+            f'<inertial pos="{_text(half)}" mass="1" diaginertia="0.1 0.1 0.1"/></body>'
         )
-        bodies.append(f'<body name="{side}" pos="{text(wheel)}">{slides}{inertia}</body>')
-        ties.append(f'<connect body1="{side}" body2="axle" anchor="0 0 0"/>')
-        ties.append(f'<joint name="{side}travel" joint1="{side}z" polycoef="0 0 0 0 0"/>')
-    return f"""<mujoco><option gravity="0 0 0" timestep="0.001" solver="Newton" iterations="200" tolerance="1e-12"
-        integrator="implicitfast"/><default><equality solref="0.004 1" solimp="0.999 0.9999 0.0001"/></default>
-        <worldbody>{"".join(bodies)}</worldbody><equality>{"".join(ties)}</equality></mujoco>"""
+
+    def _rod(self, i: int, crank: int) -> None:
+        on_axle = crank >= 0 and self.layout.cranks[crank][1].crank_on == "axle"
+        if crank < 0 or on_axle:
+            self.world.append(self._rod_body(i, self.linkage.chassis[i]))
+        far = f"crank{crank}" if on_axle else "axle"
+        span = self.linkage.axle[i] - self.linkage.chassis[i]
+        self.ties.append(f'<connect name="tie{i}" body1="rod{i}" body2="{far}" anchor="{_text(span)}"/>')
+
+    def _guide(self, j: int, normal: tuple[float, float, float]) -> None:
+        assert normal == (0.0, 0.0, 1.0)
+        at = self.linkage.guided[j]
+        self.world.append(f'<body name="slot{j}" pos="{_text(at)}">{_slides(f"slot{j}", "xy")}{INERTIA}</body>')
+        self.ties.append(f'<connect body1="slot{j}" body2="axle" anchor="0 0 0"/>')
+
+    @property
+    def xml(self) -> str:
+        return f"""<mujoco><option gravity="0 0 0" timestep="0.001" solver="Newton" iterations="200" tolerance="1e-12"
+            integrator="implicitfast"/><default><equality solref="0.004 1" solimp="0.999 0.9999 0.0001"/></default>
+            <worldbody><body name="axle" pos="{_text(self.center)}"><freejoint/>{INERTIA}{"".join(self.in_axle)}</body>
+            {"".join(self.world)}</worldbody><equality>{"".join(self.ties)}</equality></mujoco>"""
 
 
-def _settle(axle: Axle, left: float, right: float) -> tuple[np.ndarray, np.ndarray]:  # type: ignore[type-arg]
-    model = mujoco.MjModel.from_xml_string(_xml(axle))
+def _settle(
+    axle: Axle, left: float, right: float, force: np.ndarray | None = None
+) -> tuple[mujoco.MjModel, mujoco.MjData]:  # type: ignore[type-arg]
+    model = mujoco.MjModel.from_xml_string(Model(axle).xml)
     data = mujoco.MjData(model)
-    model.dof_damping[:6] = 5.0
+    model.dof_damping[model.jnt_dofadr[model.body("axle").jntadr[0]] :][:6] = 5.0
     ids = {s: model.equality(f"{s}travel").id for s in ("left", "right")}
-    for share in np.concatenate((np.linspace(0, 1, 400), np.ones(4000))):
+    if force is not None:
+        data.xfrc_applied[model.body("axle").id] = force
+    for share in np.concatenate((np.linspace(0, 1, 400), np.ones(3000))):
         model.eq_data[ids["left"], 0] = share * left / 1000
         model.eq_data[ids["right"], 0] = share * right / 1000
         for _ in range(2):
             mujoco.mj_step(model, data)
-    body = model.body("axle").id
-    return data.xpos[body] * 1000, data.xmat[body].reshape(3, 3)
+    return model, data
 
 
-@pytest.mark.parametrize(
-    "car", [vehicle_of(symmetric_four_link()), vehicle_of(three_link())], ids=["four-link", "three-link"]
-)
+def _job_car(base: BaseKey, lateral: LateralKey | None = None, **arm: object) -> tuple[Vehicle, Axle]:
+    job = with_layout(starter(), "rear", base, lateral, keep=False)
+    if arm:
+        job = set_member("rear", "Torque arm", "Front end", **arm).apply(job)
+    return job.vehicle, job.vehicle.axle("rear")
+
+
+CARS = {
+    "hand-made four-link": vehicle_of(symmetric_four_link()),
+    "hand-made three-link": vehicle_of(three_link()),
+    "double triangulated": _job_car("double_triangulated"),
+    "lower triangulated": _job_car("lower_triangulated"),
+    "upper A-arm": _job_car("a_arm"),
+    "reversed A-arm": _job_car("a_arm_reversed"),
+    "pivot arm": _job_car("pivot_arm"),
+    "torque arm in a slot": _job_car("torque_arm"),
+    "torque arm on a shackle": _job_car("torque_arm", front="shackle"),
+    "watts, crank on axle": _job_car("three_link", "watts_axle"),
+    "watts, crank on frame": _job_car("three_link", "watts_frame"),
+    "watts, flat crank": _job_car("torque_arm", "watts_flat"),
+    "panhard flipped": _job_car("three_link", "panhard_flipped"),
+}
+
+
+@pytest.mark.parametrize("car", CARS.values(), ids=CARS.keys())
 def test_axle_position_agrees(car: tuple[Vehicle, Axle]) -> None:
     vehicle, axle = car
     left, right = np.array(POSTURES).T
     ours = study_postures(vehicle, axle, left, right)
     assert ours.ok.all()
+    assert ours.linkage.stiffness is None
     for i, (a, b) in enumerate(POSTURES):
-        center, rotation = _settle(axle, a, b)
-        assert np.abs(ours.pose.center[i] - center).max() < 1e-3, (a, b)
+        model, data = _settle(axle, a, b)
+        body = model.body("axle").id
+        assert np.abs(ours.pose.center[i] - data.xpos[body] * 1000).max() < 1e-3, (a, b)
         # The same at the rim of a wheel.
-        assert np.abs(ours.pose.rotation[i] - rotation).max() * 400 < 1e-3, (a, b)
+        assert np.abs(ours.pose.rotation[i] - data.xmat[body].reshape(3, 3)).max() * 400 < 1e-3, (a, b)
+
+
+@pytest.mark.parametrize("name", ["hand-made three-link", "upper A-arm", "watts, crank on frame"])
+def test_rod_loads_agree(name: str) -> None:
+    """A push of 2000, 1500, 800 N and a torque on the axle, at a posture: tie forces within 0.1 %."""
+    vehicle, axle = CARS[name]
+    force, torque = np.array([2000.0, 1500.0, 800.0]), np.array([-300.0, 900.0, 150.0])
+    model, data = _settle(axle, 40.0, -30.0, np.concatenate((force, torque)))
+    ours = study_postures(vehicle, axle, np.array([40.0]), np.array([-30.0]))
+    wrench = np.concatenate((force, torque * 1000))[None]
+    loads = member_loads(ours.linkage, ours.pose, wrench)[0]
+    for i in range(len(ours.layout.rods)):
+        rows = data.efc_id[: data.nefc] == model.equality(f"tie{i}").id
+        equality = data.efc_type[: data.nefc] == mujoco.mjtConstraint.mjCNSTR_EQUALITY
+        pull = float(np.linalg.norm(data.efc_force[: data.nefc][rows & equality]))
+        assert abs(loads[i]) == pytest.approx(pull, rel=1e-3, abs=1.0), ours.layout.rods[i].name

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from even_stance.errors import LayoutError
-from even_stance.mechanics.linkage import Cranks, Linkage, constraint_freedoms
+from even_stance.mechanics.linkage import Cranks, Linkage, Mask, constraint_freedoms
 from even_stance.mechanics.vectors import Array, cross, norm
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.members import AArm, AArmReversed, AnyMember, Leaf, Mount, RadiusArm, Rod, TorqueArm, Watts
@@ -51,6 +51,7 @@ class RodPlace:
     Attributes:
         name: what it is called; crank: the crank it hangs on, or -1.
         shift: what is added to the chassis end, mm (the shackle of a torque arm hangs from above its front end).
+        give: how much it may give without harm, mm.
         share: how far along from first to second mount the axle end sits (leaf springs: three quarters).
         swings: whether both of its ends are joints whose swing counts.
     """
@@ -59,6 +60,7 @@ class RodPlace:
     first: int
     second: int
     stiffness: float
+    give: float
     crank: int = -1
     shift: tuple[float, float, float] = (0.0, 0.0, 0.0)
     share: float = 1.0
@@ -73,6 +75,7 @@ class GuidePlace:
     mount: int
     normal: tuple[float, float, float]
     stiffness: float
+    give: float
     spring: bool = False
 
 
@@ -91,9 +94,14 @@ class Layout:
         return (*(r.name for r in self.rods), *(g.name for g in self.guides))
 
     @property
-    def gives(self) -> Array:
+    def gives(self) -> Mask:
         """Which rows give in bushings, rather than deflecting as springs, shape (rows,)."""
         return np.array([True] * len(self.rods) + [not g.spring for g in self.guides])
+
+    @property
+    def allowed_give(self) -> Array:
+        """How much every row may give without harm, mm, shape (rows,)."""
+        return np.array([r.give for r in self.rods] + [g.give for g in self.guides])
 
     @property
     def stiffness(self) -> Array:
@@ -111,22 +119,21 @@ def layout_of(axle: Axle) -> Layout:
         base = len(mounts)
         mounts += [MountPlace(member, end, mount) for end, mount in member.mounts.items()]
         if isinstance(member, Rod):
-            rods.append(RodPlace(member.name, base, base + 1, series(member.chassis, member.axle)))
+            rods.append(RodPlace(member.name, base, base + 1, *series(member.chassis, member.axle)))
         elif isinstance(member, AArm):
             legs = ((0, "left leg", member.chassis_left), (1, "right leg", member.chassis_right))
             rods += [
-                RodPlace(f"{member.name}, {leg}", base + i, base + 2, series(m, member.axle), swings=False)
+                RodPlace(f"{member.name}, {leg}", base + i, base + 2, *series(m, member.axle), swings=False)
                 for i, leg, m in legs
             ]
         elif isinstance(member, AArmReversed):
             feet = ((1, "left leg", member.axle_left), (2, "right leg", member.axle_right))
             rods += [
-                RodPlace(f"{member.name}, {leg}", base, base + i, series(member.chassis, m), swings=False)
+                RodPlace(f"{member.name}, {leg}", base, base + i, *series(member.chassis, m), swings=False)
                 for i, leg, m in feet
             ]
         elif isinstance(member, RadiusArm):
-            stiffness = series(member.chassis, member.axle)
-            guides += [GuidePlace(f"{member.name}, {w}", base, n, stiffness) for w, n in _DIRECTIONS]
+            _radius_arm(member, base, guides)
         elif isinstance(member, TorqueArm):
             _torque_arm(member, base, rods, guides)
         elif isinstance(member, Watts):
@@ -140,20 +147,37 @@ def layout_of(axle: Axle) -> Layout:
 _DIRECTIONS = (("fore and aft", (1.0, 0.0, 0.0)), ("sideways", (0.0, 1.0, 0.0)), ("up and down", (0.0, 0.0, 1.0)))
 
 
-def series(a: Mount, b: Mount) -> float:
-    """Stiffness of two joints one behind the other, N/mm."""
-    return 1.0 / (1.0 / a.stiffness + 1.0 / b.stiffness)
+def series(a: Mount, b: Mount) -> tuple[float, float]:
+    """Two joints one behind the other: stiffness, N/mm, and how much they may give together, mm."""
+    return 1.0 / (1.0 / a.stiffness + 1.0 / b.stiffness), a.give_mm + b.give_mm
+
+
+def _radius_arm(member: RadiusArm, base: int, guides: list[GuidePlace]) -> None:
+    """The pivot holds the arm in all directions; up and down the bushed clamp lets the arm turn a little as well.
+
+    Two clamp bushings of stiffness k, s apart, turn with k s^2 / 2 per radian; at the pivot, a length L away, that is a
+    vertical stiffness of k s^2 / (2 L^2) in series. Source: derived here.
+    """
+    stiffness, give = series(member.chassis, member.axle)
+    for words, normal in _DIRECTIONS:
+        k, may = stiffness, give
+        if normal[2] and member.clamp == "bushed":
+            length = abs(member.chassis.at.x - member.axle.at.x) + 1.0
+            spread = member.clamp_spread_mm
+            k = 1.0 / (1.0 / stiffness + 2.0 * length**2 / (member.axle.stiffness * spread**2))
+            may = give + member.axle.give_mm * 2.0 * length / spread
+        guides.append(GuidePlace(f"{member.name}, {words}", base, normal, k, may))
 
 
 def _torque_arm(member: TorqueArm, base: int, rods: list[RodPlace], guides: list[GuidePlace]) -> None:
-    stiffness = member.chassis.stiffness
+    stiffness, give = member.chassis.stiffness, member.chassis.give_mm
     if member.front == "shackle":
         above = (0.0, 0.0, member.shackle_mm)
-        rods.append(RodPlace(f"{member.name}, shackle", base, base, stiffness, shift=above, swings=False))
+        rods.append(RodPlace(f"{member.name}, shackle", base, base, stiffness, give, shift=above, swings=False))
     elif member.front == "slot":
-        guides.append(GuidePlace(f"{member.name}, slot", base, (0.0, 0.0, 1.0), stiffness))
+        guides.append(GuidePlace(f"{member.name}, slot", base, (0.0, 0.0, 1.0), stiffness, give))
     else:
-        guides += [GuidePlace(f"{member.name}, {w}", base, n, stiffness) for w, n in _DIRECTIONS]
+        guides += [GuidePlace(f"{member.name}, {w}", base, n, stiffness, give) for w, n in _DIRECTIONS]
 
 
 def _watts(member: Watts, base: int, rods: list[RodPlace], crank: int) -> None:
@@ -161,8 +185,8 @@ def _watts(member: Watts, base: int, rods: list[RodPlace], crank: int) -> None:
     for side in ("left", "right"):
         inner, outer = base + names.index(f"crank_{side}"), base + names.index(f"outer_{side}")
         first, second = (outer, inner) if member.crank_on == "axle" else (inner, outer)
-        stiffness = series(member.mounts[f"crank_{side}"], member.mounts[f"outer_{side}"])
-        rods.append(RodPlace(f"{member.name}, {side} link", first, second, stiffness, crank))
+        joints = series(member.mounts[f"crank_{side}"], member.mounts[f"outer_{side}"])
+        rods.append(RodPlace(f"{member.name}, {side} link", first, second, *joints, crank))
 
 
 def _leaf(member: Leaf, base: int, rods: list[RodPlace], guides: list[GuidePlace]) -> None:
@@ -173,7 +197,7 @@ def _leaf(member: Leaf, base: int, rods: list[RodPlace], guides: list[GuidePlace
     """
     rods.append(
         RodPlace(
-            f"{member.name}, fixed half", base, base + 1, series(member.fixed_eye, member.seat),
+            f"{member.name}, fixed half", base, base + 1, *series(member.fixed_eye, member.seat),
             share=_THREE_LINK_SHARE, swings=False,
         )
     )  # fmt: skip
@@ -183,8 +207,8 @@ def _leaf(member: Leaf, base: int, rods: list[RodPlace], guides: list[GuidePlace
     for index, (end, length) in ((0, ("fixed_eye", a)), (2, ("shackle_eye", b))):
         rate = member.rate_n_mm * (1 / length**3) / total
         where = f"{member.name}, {member.WORDS[end]}"
-        guides.append(GuidePlace(f"{where}, spring", base + index, (0.0, 0.0, 1.0), rate, spring=True))
-        guides.append(GuidePlace(f"{where}, sideways", base + index, (0.0, 1.0, 0.0), member.lateral_n_mm))
+        guides.append(GuidePlace(f"{where}, spring", base + index, (0.0, 0.0, 1.0), rate, 1e3, spring=True))
+        guides.append(GuidePlace(f"{where}, sideways", base + index, (0.0, 1.0, 0.0), member.lateral_n_mm, 6.0))
 
 
 def mount_points(axle: Axle) -> Array:

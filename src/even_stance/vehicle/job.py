@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from even_stance.vehicle.car import Vehicle
+from even_stance.vehicle.loading import LoadAssumptions
 from even_stance.vehicle.records import Name, Record
 
 FORMAT = "even-stance-job"
@@ -35,5 +36,6 @@ class Job(Record):
     units: Literal["us", "metric"] = "us"
     purpose: Purpose = "trail"
     bands: dict[str, Band] = Field(default_factory=dict)
+    loads: LoadAssumptions = LoadAssumptions()
     notes: Annotated[str, Field(max_length=100_000)] = ""
     vehicle: Vehicle

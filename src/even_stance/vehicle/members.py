@@ -69,6 +69,11 @@ class Mount(Record):
         """Radial stiffness, N/mm."""
         return self.stiffness_n_mm or JOINT_TYPES[self.joint].stiffness
 
+    @property
+    def give_mm(self) -> float:
+        """How far the joint moves without harm, mm."""
+        return JOINT_TYPES[self.joint].give_mm
+
     @model_validator(mode="after")
     def _hole_is_where_the_joint_is(self) -> "Mount":
         if not self.holes:
@@ -161,7 +166,12 @@ class AArmReversed(MemberBase):
 
 
 class RadiusArm(MemberBase):
-    """A radius arm or ladder bar: bolted rigid to the axle, one pivot on the frame."""
+    """A radius arm or ladder bar: clamped to the axle, one pivot on the frame.
+
+    Attributes:
+        clamp: bushed (two bushings, one ahead of the other, that let the arm turn a little) or welded solid.
+        clamp_spread_mm: how far apart those bushings are.
+    """
 
     ENDS: ClassVar[dict[str, Body]] = {"chassis": "chassis", "axle": "axle"}
     WORDS: ClassVar[dict[str, str]] = {"chassis": "frame pivot", "axle": "axle clamp"}
@@ -169,6 +179,8 @@ class RadiusArm(MemberBase):
     kind: Literal["radius_arm"] = "radius_arm"
     chassis: Mount
     axle: Mount
+    clamp: Literal["bushed", "solid"] = "bushed"
+    clamp_spread_mm: PositiveLength = 130.0
 
 
 class TorqueArm(MemberBase):

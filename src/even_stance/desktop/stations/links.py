@@ -19,7 +19,8 @@ from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.floor import Floor, all_spots, step_hole
 from even_stance.desktop.look import Look
-from even_stance.judgement.starter import STARTERS, with_starter
+from even_stance.judgement.layouts import BASES
+from even_stance.judgement.starter import with_starter
 from even_stance.study.figures import layout_figures
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.edits import Edit, mount_of, move_to, set_holes, set_mount, set_sure
@@ -190,12 +191,12 @@ class LinksStation(QWidget):
         self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.start = QPushButton("Start from a layout…")
         self.menu = QMenu(self)
-        for key, (title, words) in STARTERS.items():
-            action = self.menu.addAction(title)
+        for key, words in BASES.items():
+            action = self.menu.addAction(words.title)
             assert action is not None
-            action.setToolTip(words)
+            action.setToolTip(f"{words.good} {words.bad}")
             action.triggered.connect(
-                lambda _=False, k=key, t=title: bench.do(
+                lambda _=False, k=key, t=words.title: bench.do(
                     Edit(f"Start from {t.lower()}", lambda job: with_starter(job, bench.axle_key, k))
                 )
             )

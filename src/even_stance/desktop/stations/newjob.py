@@ -8,7 +8,8 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEd
 from even_stance.desktop.bench import Bench
 from even_stance.errors import InputError
 from even_stance.judgement.bands import PURPOSE_WORDS
-from even_stance.judgement.starter import STARTERS, NewJob, StarterLayout, new_job
+from even_stance.judgement.layouts import BASES, BaseKey
+from even_stance.judgement.starter import NewJob, new_job
 from even_stance.units import parse_length
 from even_stance.vehicle.job import Purpose
 
@@ -65,9 +66,9 @@ class NewJobPanel(QWidget):
             self.purpose.addItem(words, key)
         self.purpose.setCurrentIndex(list(PURPOSE_WORDS).index("trail"))
         self.layout_choice = QComboBox()
-        for layout, (title, words) in STARTERS.items():
-            self.layout_choice.addItem(title, layout)
-            self.layout_choice.setItemData(self.layout_choice.count() - 1, words, 3)
+        for base, choice in BASES.items():
+            self.layout_choice.addItem(choice.title, base)
+            self.layout_choice.setItemData(self.layout_choice.count() - 1, f"{choice.good} {choice.bad}", 3)
         self.fields = {key: QLineEdit() for key, *_ in _ASKED}
 
     def _fill(self, grid: QGridLayout) -> None:
@@ -112,7 +113,7 @@ class NewJobPanel(QWidget):
                 raise InputError("Name", "nothing was entered.", "Give the job a name, such as the car and the year.")
             lengths = {key: parse_length(self.fields[key].text(), system, title) for key, title, _ in _ASKED}
             asked = NewJob(self.name.text(), cast(Purpose, self.purpose.currentData()), system, **lengths)
-            job = new_job(asked, cast(StarterLayout, self.layout_choice.currentData()))
+            job = new_job(asked, cast(BaseKey, self.layout_choice.currentData()))
         except InputError as error:
             self.problem.setText(str(error))
             titles = {title: self.fields[key] for key, title, _ in _ASKED} | {"Name": self.name}

@@ -1,0 +1,78 @@
+"""Bind: layouts that cannot move freely, how much their bushings have to give, and how far they get."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from even_stance.mechanics.vectors import Array
+from even_stance.study.answers import Answers, study_postures
+from even_stance.vehicle.car import Axle, Vehicle
+
+_STEPS = 21
+
+
+@dataclass(frozen=True)
+class Bind:
+    """How freely an axle crosses up.
+
+    Attributes:
+        free: True when nothing has to give at all.
+        misfit_per_deg: largest give per degree of roll near ride height, mm.
+        force_per_deg: the force that goes with it, N.
+        row: where it gives.
+        free_share: share of the wanted cross-up (left at full bump, right at full droop, and the other way round) that
+            the bushings take without harm, 0..1.
+        basis: which stiffness it rests on, in words.
+    """
+
+    free: bool
+    misfit_per_deg: float
+    force_per_deg: float
+    row: str
+    free_share: float
+    basis: str
+
+
+def study_bind(vehicle: Vehicle, axle: Axle, now: Answers) -> Bind:
+    """Cross an axle up step by step and see what has to give.
+
+    Args:
+        vehicle: the vehicle.
+        axle: the axle.
+        now: its answers at any posture (for its layout).
+    """
+    if now.linkage.stiffness is None:
+        return Bind(True, 0.0, 0.0, "", 1.0, "Every joint moves freely: nothing has to give.")
+    half_track = axle.track_mm / 2
+    degree = half_track * np.sin(np.radians(1.0))
+    share = np.linspace(0.0, 1.0, _STEPS)
+    left = np.concatenate(([degree, 0.0], share * axle.bump_mm, -share * axle.droop_mm))
+    right = np.concatenate(([-degree, 0.0], -share * axle.droop_mm, share * axle.bump_mm))
+    crossed = study_postures(vehicle, axle, left, right)
+    layout = now.layout
+    counts = layout.gives
+    give = np.abs(np.where(counts, crossed.pose.misfit_mm, 0.0))
+    force = give * layout.stiffness
+    per_degree = np.abs(np.where(counts, crossed.pose.misfit_mm[0] - crossed.pose.misfit_mm[1], 0.0))
+    worst = int(np.argmax(per_degree * layout.stiffness))
+    use = (give / layout.allowed_give).max(axis=1)
+    free = min(_free_share(share, use[2 : 2 + _STEPS]), _free_share(share, use[2 + _STEPS :]))
+    basis = (
+        f"Rests on bushing stiffness: {layout.row_names[worst]} {layout.stiffness[worst]:,.0f} N/mm; "
+        "defaults of each joint kind (common practice, no source) unless typed."
+    )
+    return Bind(
+        bool(force.max() < 1.0), float(per_degree[worst]), float(per_degree[worst] * layout.stiffness[worst]),
+        layout.row_names[worst], free, basis,
+    )  # fmt: skip
+
+
+def _free_share(share: Array, use: Array) -> float:
+    """How far along the use of the give stays within 1, between the steps by a straight line."""
+    over = np.flatnonzero(~(use <= 1.0))
+    if not over.size:
+        return 1.0
+    i = int(over[0])
+    if i == 0 or not np.isfinite(use[i]):
+        return float(share[max(i - 1, 0)])
+    return float(share[i - 1] + (1.0 - use[i - 1]) / (use[i] - use[i - 1]) * (share[i] - share[i - 1]))

@@ -1,0 +1,207 @@
+"""What every member carries in the load cases of the trade, screening figures from the assumptions typed in."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from even_stance.errors import InputError
+from even_stance.mechanics.statics import member_loads, wrench_of
+from even_stance.mechanics.vectors import Array, norm
+from even_stance.study.answers import Answers
+from even_stance.study.model import axle_title
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.loading import LoadAssumptions
+
+G = 9.80665  # standard gravity, m/s^2 (ISO 80000-3)
+CaseKey = Literal["standing", "launch", "braking", "cornering", "bump", "ledge"]
+CASES: dict[CaseKey, str] = {
+    "standing": "Standing",
+    "launch": "Hard launch, low range",
+    "braking": "Hard braking",
+    "cornering": "Cornering, turning left",
+    "bump": "Left wheel on a bump",
+    "ledge": "Left wheel against a ledge",
+}
+
+
+@dataclass(frozen=True)
+class AxleLoads:
+    """Outside forces on one axle: at the contact patches and hubs, mm and N, and the driveshaft's torque, N mm.
+
+    Attributes:
+        points, forces: where they act (axle-fixed, at ride height, chassis axes) and how much, shape (m, 3)
+        torque: free torque, shape (3,)
+        assumption: the case in plain words.
+    """
+
+    points: Array
+    forces: Array
+    torque: Array
+    assumption: str
+
+
+@dataclass(frozen=True)
+class LoadStudy:
+    """The loads of one case at one posture.
+
+    Attributes:
+        case: which; words: its assumptions.
+        rows: load of every row of the layout, N, rods + in tension.
+        joints: radial load at every mount, N, in the layout's order of mounts.
+        springs: left and right spring reaction at the wheels, N.
+        wheel_change: how much more (+) the left tire carries, and the right one less, from drive forces and driveshaft
+            torque, with both springs holding equal loads, N.
+    """
+
+    case: CaseKey
+    words: str
+    rows: Array
+    joints: Array
+    springs: tuple[float, float]
+    wheel_change: float
+
+
+def study_loads(vehicle: Vehicle, answers: Answers, assume: LoadAssumptions, case: CaseKey) -> LoadStudy:
+    """The loads of a case at the first posture of some answers.
+
+    Raises:
+        InputError: the axle's weight is not entered.
+    """
+    axle, linkage, pose = answers.axle, answers.linkage, answers.pose.part(slice(0, 1))
+    outside = axle_loads(vehicle, axle, assume, case)
+    loads = _loads(answers, outside)
+    drive = axle_loads(vehicle, axle, assume, case, weight=False)
+    springs = _loads(answers, drive)[-2:]
+    held = linkage.held
+    rows = loads[:held]
+    return LoadStudy(
+        case,
+        outside.assumption,
+        rows,
+        _joint_loads(answers, rows),
+        (float(loads[held]), float(loads[held + 1])),
+        float(-(springs[0] - springs[1]) / 2) if pose.ok[0] and case in ("launch", "braking") else 0.0,
+    )
+
+
+def _loads(answers: Answers, outside: AxleLoads) -> Array:
+    pose, linkage = answers.pose.part(slice(0, 1)), answers.linkage
+    # Contact patches stay the loaded radius below the wheel centers; they move with the axle, not with its pitch.
+    points = outside.points + (pose.center - linkage.center)[0]
+    wrench = wrench_of(pose.center, points[None], outside.forces[None], outside.torque[None])
+    loads: Array = member_loads(linkage, pose, wrench)[0]
+    return loads
+
+
+def axle_loads(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: CaseKey, weight: bool = True) -> AxleLoads:
+    """The outside forces on an axle in a case; without weight only those of drive and brake.
+
+    Source: Gillespie, Fundamentals of Vehicle Dynamics, ch. 1 and 2 (axle loads under acceleration and braking).
+
+    Raises:
+        InputError: the axle's weight is not entered.
+    """
+    if axle.load_kg <= 0 or vehicle.mass_kg <= 0:
+        raise InputError(
+            f"{axle.key.capitalize()} axle weight",
+            "is not entered.",
+            "Type it in Stance: loads need it.",
+        )
+    standing = axle.load_kg * G
+    fore_aft, transfer, words = _fore_aft(vehicle, axle, assume, case)
+    vertical = np.full(2, (standing + transfer) / 2)
+    side = np.zeros(2)
+    along = np.full(2, fore_aft / 2)
+    hub = np.zeros((0, 3))
+    if case == "cornering":
+        shift = assume.corner_g * standing * vehicle.cg_height_mm / axle.track_mm
+        vertical += np.array([-shift, shift])
+        side = assume.corner_g * vertical
+        words = f"{assume.corner_g:g} g to the left, weight moved by CG height over track, both tires at one friction."
+    if case == "bump":
+        vertical[0] *= 1.0 + assume.bump_g
+        words = f"Left wheel loaded {1 + assume.bump_g:g} times its standing load, right as standing."
+    if case == "ledge":
+        hub = np.array([[-assume.ledge_g * vehicle.mass_kg * G, 0.0, 0.0]])
+        words = f"A ledge pushes the left hub back with {assume.ledge_g:g} of the vehicle's weight."
+    if not weight:
+        vertical, side = np.zeros(2), np.zeros(2)
+    x, _, z = axle.center
+    half = axle.track_mm / 2
+    patches = np.array([[x, half, 0.0], [x, -half, 0.0]])
+    patches[:, 2] = z - axle.tire.loaded_radius_mm
+    points = [patches, np.array([[x, 0.0, z]])]
+    forces = [np.stack((along, side, vertical), axis=1), np.array([[0.0, 0.0, -axle.unsprung_kg * G * weight]])]
+    if len(hub):
+        points.append(np.array([[x, half, z]]))
+        forces.append(hub)
+    torque = np.zeros(3)
+    if case == "launch" and fore_aft > 0:
+        # The driveshaft turns the usual way: its torque on the axle is minus T along the forward pinion axis.
+        torque[0] = -fore_aft * axle.tire.loaded_radius_mm / assume.axle_ratio
+    return AxleLoads(np.concatenate(points), np.concatenate(forces), torque, words)
+
+
+def _fore_aft(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: CaseKey) -> tuple[float, float, str]:
+    """Fore-aft force at this axle, the weight moved onto it, N, and the case in words."""
+    weight, lever = vehicle.mass_kg * G, vehicle.cg_height_mm / vehicle.wheelbase_mm
+    rearward = -1.0 if axle.is_front else 1.0 / (len(vehicle.axles) - 1)
+    if case == "launch":
+        wheel_torque = assume.engine_torque_nm * 1000 * assume.first_gear * assume.transfer_low * assume.axle_ratio
+        total = wheel_torque / axle.tire.loaded_radius_mm
+        by_torque = total * axle.drive_share
+        by_tire = launch_grip(vehicle, axle, assume.friction)
+        force = min(by_torque, by_tire)
+        limit = "what the tires hold" if by_tire < by_torque else "what the engine gives"
+        moved = rearward * (force / axle.drive_share if axle.drive_share else 0.0) * lever
+        return (
+            force,
+            moved,
+            f"Full throttle in low range, limited by {limit}; both wheels pull alike; usual shaft rotation.",
+        )
+    if case == "braking":
+        moved = -rearward * assume.brake_g * weight * lever
+        force = -assume.brake_g * weight * axle.brake_share
+        return force, moved, f"{assume.brake_g:g} g, this axle takes {100 * axle.brake_share:.0f} % of it."
+    return 0.0, 0.0, "Standing level; springs and tires share alike left and right."
+
+
+def launch_grip(vehicle: Vehicle, axle: Axle, friction: float) -> float:
+    """Drive force that the tires of an axle hold, N, with the weight that the launch itself moves.
+
+    F = mu (W + r (F / f) h / L), solved for F; r is +1 for a rear axle, -1 for a front one, f its drive share.
+    Source: Gillespie, Fundamentals of Vehicle Dynamics, ch. 2, traction-limited acceleration.
+    """
+    if axle.drive_share <= 0:
+        return 0.0
+    rearward = -1.0 if axle.is_front else 1.0 / (len(vehicle.axles) - 1)
+    lever = rearward * friction * vehicle.cg_height_mm / vehicle.wheelbase_mm / axle.drive_share
+    # Past this the front wheels lift and the whole weight is on the rear: grip cannot grow further.
+    most = friction * vehicle.mass_kg * G
+    return min(friction * axle.load_kg * G / (1.0 - lever), most) if lever < 1.0 else most
+
+
+def _joint_loads(answers: Answers, rows: Array) -> Array:
+    """Radial load at every mount: the vector sum of all rows that end there, N, shape (m,)."""
+    layout = answers.layout
+    total: Array = np.zeros((len(layout.mounts), 3))
+    for i, rod in enumerate(layout.rods):
+        span = answers.rod_ends[0, i] - answers.chassis_ends[0, i]
+        pull = rows[i] * span / np.linalg.norm(span)
+        for mount in {rod.first, rod.second}:
+            total[mount] += pull
+    for j, guide in enumerate(layout.guides):
+        total[guide.mount] += rows[len(layout.rods) + j] * np.array(guide.normal)
+    return norm(total)
+
+
+def load_words(study: LoadStudy, answers: Answers) -> str:
+    """Which wheel a case presses down and by how much, in one sentence; empty when it does neither."""
+    if abs(study.wheel_change) < 1.0:
+        return ""
+    side, other = ("left", "right") if study.wheel_change > 0 else ("right", "left")
+    return (
+        f"{axle_title(answers.axle)}: presses the {side} tire down by {abs(study.wheel_change):,.0f} N and lifts the "
+        f"{other} one as much (springs holding equal loads)."
+    )

@@ -1,0 +1,332 @@
+"""Layout by layout: closed forms, textbook roll centers, and independent solvers for what MuJoCo does not hold.
+
+Sources: Milliken and Milliken, Race Car Vehicle Dynamics, SAE, 1995, ch. 17 (roll centers of solid axles: panhard, watts,
+leaf springs; from memory); SAE HS-788, Manual on Design and Application of Leaf Springs (three-link equivalent; from
+memory).
+"""
+
+import numpy as np
+import pytest
+from scipy.optimize import fsolve, minimize
+from scipy.spatial.transform import Rotation
+
+from even_stance.errors import InputError, LayoutError
+from even_stance.judgement.layouts import BASES, LATERALS, BaseKey, LateralKey
+from even_stance.judgement.starter import with_layout, with_starter
+from even_stance.mechanics.linkage import constraint_rows, rod_ends
+from even_stance.mechanics.statics import member_loads
+from even_stance.study.answers import answers_at, study_postures
+from even_stance.study.bind import study_bind
+from even_stance.study.loads import CASES, launch_grip, load_words, study_loads
+from even_stance.study.model import layout_of, linkage_of
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.edits import Spot, set_axle, set_joint, with_changes
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.loading import LoadAssumptions
+from tests.cars import pair, rod, three_link, vehicle_of
+from tests.conftest import starter
+
+
+def _car(base: BaseKey, lateral: LateralKey | None = None) -> tuple[Vehicle, Axle]:
+    job = with_layout(starter(), "rear", base, lateral, keep=False)
+    return job.vehicle, job.vehicle.axle("rear")
+
+
+LEVEL = (
+    *pair("Lower", (-1950, 450, 350), (-2800, 450, 350), "lower"),
+    rod("Upper", (-2150, 0, 560), (-2800, 0, 560), "upper"),
+)
+
+
+def test_panhard_arc_closed_form() -> None:
+    """A level bar of 1000 mm over the axle center: at a rise z the axle has moved along by 1000 - sqrt(1000^2 - z^2 - x^2),
+    x being what the links draw it fore and aft."""
+    bar = rod("Panhard", (-2800, 500, 400), (-2800, -500, 400), "lateral")
+    vehicle, axle = vehicle_of([*LEVEL, bar])
+    for z in (-90.0, 40.0, 100.0):
+        answers = answers_at(vehicle, axle, z, z)
+        x = answers.value("shift_x_mm")
+        assert answers.value("shift_y_mm") == pytest.approx(1000 - np.sqrt(1000**2 - z**2 - x**2), abs=2e-3)
+
+
+@pytest.mark.parametrize("lateral", ["watts_axle", "watts_frame"])
+def test_symmetric_watts_against_its_planar_equations(lateral: LateralKey) -> None:
+    """In the plane of the links: two link lengths, unknown crank turn and sideways shift, solved by SciPy."""
+    vehicle, axle = _car("three_link", lateral)
+    # Level parallel links keep the axle from turning, so that the plane of the watts stays a plane.
+    x, _, z0 = axle.center
+    straight = [
+        *pair("Lower", (x + 5000, 300, z0), (x, 300, z0), "lower"),
+        rod("Upper", (x + 5000, 0, z0 + 200), (x, 0, z0 + 200), "upper"),
+    ]
+    watts = axle.member("Watts")
+    axle = with_changes(axle, members=(*straight, watts))
+    p = {end: np.array(m.at.xyz)[1:] for end, m in watts.mounts.items()}
+    for travel in (60.0, -90.0):
+        moved = answers_at(vehicle, axle, travel, travel)
+
+        def gaps(q: np.ndarray, travel: float = travel) -> list[float]:  # type: ignore[type-arg]
+            turn = np.array([[np.cos(q[0]), -np.sin(q[0])], [np.sin(q[0]), np.cos(q[0])]])
+            rise = np.array([q[1], travel])
+            found = []
+            for side in ("left", "right"):
+                inner = p["pivot"] + turn @ (p[f"crank_{side}"] - p["pivot"])
+                outer = p[f"outer_{side}"]
+                inner, outer = (inner + rise, outer) if lateral == "watts_axle" else (inner, outer + rise)
+                found.append(np.linalg.norm(outer - inner) - np.linalg.norm(p[f"outer_{side}"] - p[f"crank_{side}"]))
+            return found
+
+        turn, shift = fsolve(gaps, [0.0, 0.0], xtol=1e-12)
+        assert moved.value("shift_y_mm") == pytest.approx(shift, abs=2e-3)
+        assert moved.pose.crank[0, 0] == pytest.approx(turn, abs=1e-4)
+        assert abs(shift) < 3.0  # no arc to speak of: a panhard of this length goes several times as far
+
+
+def test_watts_roll_center_is_its_pivot_when_in_the_axle_plane() -> None:
+    vehicle, axle = _car("three_link", "watts_axle")
+    members = []
+    for m in (axle.member("Watts"),):
+        shift = -2800.0 - m.mounts["pivot"].at.x
+        ends = {e: with_changes(k, at=with_changes(k.at, x=k.at.x + shift)) for e, k in m.mounts.items()}
+        members.append(with_changes(m, **ends))
+    vehicle, axle = vehicle_of([*LEVEL, *members])
+    pivot = members[0].mounts["pivot"].at.z
+    assert answers_at(vehicle, axle, 0.0, 0.0).value("roll_center_mm") == pytest.approx(pivot, abs=1e-6)
+
+
+def test_leaf_roll_center_is_on_the_line_of_its_eyes() -> None:
+    """Textbook: the roll axis of a leaf-sprung axle runs through the eyes, by their height over the axle's plane."""
+    vehicle, axle = _car("leaf")
+    eye = axle.members[0].mounts["fixed_eye"].at.z
+    assert answers_at(vehicle, axle, 0.0, 0.0).value("roll_center_mm") == pytest.approx(eye, abs=0.5)
+
+
+def test_symmetric_leaf_moves_on_the_three_quarter_arc() -> None:
+    """Three-link equivalent: with equal halves the axle does not wind up in heave and its seat swings about the fixed eye
+    like the end of a link of three quarters of the half length."""
+    vehicle, axle = _car("leaf")
+    member = axle.members[0]
+    eye, seat = (np.array(member.mounts[e].at.xyz)[[0, 2]] for e in ("fixed_eye", "seat"))
+    link = 0.75 * (seat - eye)
+    for z in (-100.0, 80.0):
+        answers = answers_at(vehicle, axle, z, z)
+        run = -np.sqrt(link @ link - (link[1] + z) ** 2)
+        assert answers.value("pitch_deg") == pytest.approx(0.0, abs=0.05)
+        assert answers.value("shift_x_mm") == pytest.approx(run - link[0], abs=0.3)
+
+
+def test_arms_turn_about_their_pivots_in_heave() -> None:
+    """Radius arms in heave: the axle turns about the line through both pivots, so the instant center is there."""
+    vehicle, axle = _car("radius_arms", "none")
+    pivot = axle.members[0].mounts["chassis"].at
+    answers = answers_at(vehicle, axle, 0.0, 0.0)
+    assert answers.value("ic_x_mm") == pytest.approx(pivot.x, abs=0.05)
+    assert answers.value("ic_z_mm") == pytest.approx(pivot.z, abs=0.05)
+
+
+@pytest.mark.parametrize("base", ["parallel", "radius_arms", "leaf"])
+@pytest.mark.parametrize(("left", "right"), [(60.0, -60.0), (80.0, 80.0), (-20.0, 70.0)])
+def test_least_energy_against_scipy(base: BaseKey, left: float, right: float) -> None:
+    """The same bushings and rods, written down again with a rotation vector, minimized by SciPy's SLSQP."""
+    vehicle, axle = _car(base)
+    ours = study_postures(vehicle, axle, np.array([left]), np.array([right]))
+    link = ours.linkage
+    assert link.stiffness is not None
+    n = len(ours.layout.rods)
+
+    def place(q: np.ndarray, points: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
+        return link.center + q[:3] + Rotation.from_rotvec(q[3:] / 1000).apply(points - link.center)
+
+    def energy(q: np.ndarray) -> float:  # type: ignore[type-arg]
+        stretch = np.linalg.norm(place(q, link.axle) - link.chassis, axis=1) - link.lengths if n else np.zeros(0)
+        stray = ((place(q, link.guided) - link.guided) * link.normals).sum(axis=1) if len(link.guided) else np.zeros(0)
+        return float(0.5 * link.stiffness @ np.concatenate((stretch, stray)) ** 2) / 1e4
+
+    wheels = {"type": "eq", "fun": lambda q: place(q, link.wheels)[:, 2] - link.wheels[:, 2] - [left, right]}
+    start = np.array([0, 0, (left + right) / 2, 1000 * np.arcsin((left - right) / axle.track_mm), 0, 0])
+    best = minimize(energy, start, method="SLSQP", constraints=wheels, options={"ftol": 1e-16, "maxiter": 500})
+    assert ours.pose.center[0] == pytest.approx(link.center + best.x[:3], abs=0.05)
+    assert ours.pose.rotation[0] == pytest.approx(Rotation.from_rotvec(best.x[3:] / 1000).as_matrix(), abs=1e-4)
+
+
+@pytest.mark.parametrize("base", BASES)
+@pytest.mark.parametrize("key", ["front", "rear"])
+def test_every_layout_goes_through_its_travel_on_either_axle(base: BaseKey, key: str) -> None:
+    job = with_starter(starter(), key, base)
+    axle = job.vehicle.axle(key)
+    side = np.linspace(-100, 100, 5)
+    left, right = (g.ravel() for g in np.meshgrid(side, side))
+    answers = study_postures(job.vehicle, axle, left, right)
+    assert answers.ok.all()
+    assert answers.pose.residual_mm.max() < 1e-9
+
+
+@pytest.mark.parametrize("lateral", [k for k in LATERALS if k != "none"])
+def test_every_lateral_device_holds_a_three_link(lateral: LateralKey) -> None:
+    vehicle, axle = _car("three_link", lateral)
+    assert answers_at(vehicle, axle, 60.0, -40.0).ok.all()
+
+
+def test_without_a_lateral_device_it_is_said() -> None:
+    with pytest.raises(LayoutError, match="nothing holds it sideways: add a panhard bar or a watts link"):
+        linkage_of(_car("three_link", "none")[1])
+
+
+def test_bind_is_found_where_rod_ends_cannot_follow() -> None:
+    """Common practice, no source: a parallel four-link with panhard binds on rod ends, less so on rubber; three-links
+    and triangulated four-links move freely."""
+    vehicle, axle = _car("three_link")
+    assert study_bind(vehicle, axle, answers_at(vehicle, axle, 0.0, 0.0)).free
+    shares = []
+    for joint in ("rod_end", "poly", "rubber"):
+        job = with_layout(starter(), "rear", "parallel", keep=False)
+        for m in job.vehicle.axle("rear").members:
+            for end in m.mounts:
+                job = set_joint(Spot("rear", m.name, end), joint, both_sides=False).apply(job)
+        vehicle, axle = job.vehicle, job.vehicle.axle("rear")
+        found = study_bind(vehicle, axle, answers_at(vehicle, axle, 0.0, 0.0))
+        assert not found.free
+        shares.append(found.free_share)
+    assert shares == sorted(shares)
+    assert shares[0] < 0.3
+
+
+def test_solid_ladder_bars_hardly_roll_at_all() -> None:
+    vehicle, axle = _car("radius_arms")
+    solid = with_changes(
+        axle, members=tuple(with_changes(m, clamp="solid") if m.kind == "radius_arm" else m for m in axle.members)
+    )
+    bushed, welded = (study_bind(vehicle, a, answers_at(vehicle, a, 0.0, 0.0)) for a in (axle, solid))
+    assert welded.force_per_deg > 20 * bushed.force_per_deg
+    # By hand: arms that cannot turn at the axle lift their pivots by half the pivot spacing per radian of roll.
+    spread = axle.members[0].mounts["chassis"].at.y
+    assert welded.misfit_per_deg == pytest.approx(spread * np.radians(1.0), rel=0.02)
+
+
+# --- loads
+
+
+def _by_vectors(answers: object, force: np.ndarray, torque: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
+    """Rod forces and spring loads by plain vector statics about the origin, least squares of an exact system."""
+    a = answers  # type: ignore[assignment]
+    columns = []
+    for chassis, end in zip(a.chassis_ends[0], a.rod_ends[0], strict=True):  # type: ignore[attr-defined]
+        pull = (chassis - end) / np.linalg.norm(chassis - end)
+        columns.append(np.concatenate((pull, np.cross(end, pull))))
+    half = np.array([0, a.axle.track_mm / 2, 0])  # type: ignore[attr-defined]
+    for s in (1, -1):
+        hub = a.pose.center[0] + a.pose.rotation[0] @ (s * half)  # type: ignore[attr-defined]
+        columns.append(np.concatenate(([0, 0, -1.0], np.cross(hub, [0, 0, -1.0]))))
+    outside = np.concatenate((force, np.cross(a.pose.center[0], force) + torque))  # type: ignore[attr-defined]
+    return np.linalg.solve(np.array(columns).T, -outside)
+
+
+def test_rod_loads_against_vector_statics() -> None:
+    vehicle, axle = vehicle_of(three_link())
+    answers = answers_at(vehicle, axle, 30.0, -50.0)
+    force, torque = np.array([5000.0, -900.0, 3000.0]), np.array([-4e5, 9e5, 1e5])
+    loads = member_loads(answers.linkage, answers.pose, np.concatenate((force, torque))[None])[0]
+    assert loads == pytest.approx(_by_vectors(answers, force, torque), rel=1e-9, abs=1e-6)
+
+
+def test_three_link_under_thrust_by_hand() -> None:
+    """Level links: lowers at z 350, upper at 560, hub 400, thrust F = 1000 N at the ground. Moments about the lowers:
+    F * 350 = U * 210: the upper pulls with 1666.7 N, the lowers push with 2666.7 N together."""
+    bar = rod("Panhard", (-2800, 500, 400), (-2800, -500, 400), "lateral")
+    vehicle, axle = vehicle_of([*LEVEL, bar])
+    answers = answers_at(vehicle, axle, 0.0, 0.0)
+    moment = np.array([0.0, -400.0 * 1000.0, 0.0])  # thrust at the ground, 400 mm below the center: (r x F)y = rz Fx
+    loads = member_loads(answers.linkage, answers.pose, np.concatenate(([1000.0, 0, 0], moment))[None])[0]
+    assert loads[2] == pytest.approx(1000 * 350 / 210, rel=1e-9)
+    assert loads[:2] == pytest.approx([-(1000 + 1000 * 350 / 210) / 2] * 2, rel=1e-9)
+    assert loads[3] == pytest.approx(0.0, abs=1e-6)
+
+
+def test_least_energy_loads_meet_equilibrium_and_compatibility() -> None:
+    """With more members than needed: rows balance the wrench, and their stretches fit one motion of the axle."""
+    vehicle, axle = _car("parallel")
+    answers = answers_at(vehicle, axle, 20.0, -20.0)
+    wrench = np.array([4000.0, 1000.0, 0.0, 2e5, 6e5, -1e5])
+    loads = member_loads(answers.linkage, answers.pose, wrench[None])[0]
+    rows = constraint_rows(answers.linkage, answers.pose)[0]
+    assert rows.T @ loads == pytest.approx(wrench, rel=1e-8, abs=1e-3)
+    stretch = np.concatenate((loads[:-2] / answers.linkage.stiffness, [0.0, 0.0]))
+    motion, *_ = np.linalg.lstsq(rows / [1, 1, 1, 500, 500, 500], stretch, rcond=None)
+    assert (rows / [1, 1, 1, 500, 500, 500]) @ motion == pytest.approx(stretch, abs=1e-9)
+
+
+def test_plain_weight_puts_no_load_into_a_panhard(trail_job: Job) -> None:
+    for base in ("three_link", "parallel", "radius_arms"):
+        job = with_layout(trail_job, "rear", base, keep=False)  # type: ignore[arg-type]
+        axle = job.vehicle.axle("rear")
+        study = study_loads(job.vehicle, answers_at(job.vehicle, axle, 0.0, 0.0), job.loads, "standing")
+        assert np.abs(study.rows).max() < 1e-3
+        assert study.springs == pytest.approx([(axle.load_kg - axle.unsprung_kg) * 9.80665 / 2] * 2)
+
+
+def test_driveshaft_torque_presses_the_left_tire_down(trail_job: Job) -> None:
+    """The usual rotation: T = F r / ratio about the pinion axis, over the track. An upper link offset to the right turns
+    its share of the axle torque against it (common practice, no source: the offset third link cancels shaft torque)."""
+    job = with_layout(trail_job, "rear", "triangulated", keep=False)
+    axle = job.vehicle.axle("rear")
+    study = study_loads(job.vehicle, answers_at(job.vehicle, axle, 0.0, 0.0), job.loads, "launch")
+    thrust = launch_grip(job.vehicle, axle, job.loads.friction)
+    shaft = thrust * axle.tire.loaded_radius_mm / job.loads.axle_ratio / axle.track_mm
+    assert study.wheel_change == pytest.approx(shaft, rel=1e-6)
+    assert load_words(study, answers_at(job.vehicle, axle, 0.0, 0.0)).startswith(
+        "Rear axle: presses the left tire down"
+    )
+    changes = []
+    for y in (-250.0, 0.0, 250.0):
+        x, _, z = axle.center
+        upper = rod("Upper", (x + 600, y, z + 120), (x, y, z + 190), "upper")
+        lowers = pair("Lower", (x + 850, 420, z), (x, 420, z - 50), "lower")
+        bar = rod("Panhard", (x, 500, z), (x, -500, z), "lateral")
+        mine = with_changes(axle, members=(*lowers, upper, bar))
+        changes.append(
+            study_loads(job.vehicle, answers_at(job.vehicle, mine, 0.0, 0.0), job.loads, "launch").wheel_change
+        )
+    assert changes[1] == pytest.approx(shaft, rel=1e-6)
+    assert (changes[0] - shaft) == pytest.approx(-(changes[2] - shaft), rel=1e-6)
+    assert abs(changes[0] - changes[2]) > 500.0
+
+
+def test_launch_grip_with_the_weight_it_moves() -> None:
+    """Gillespie ch. 2: rear drive, F = mu W_r / (1 - mu h / L). With W_r = 1000 kg, mu = 0.8, h/L = 0.25."""
+    vehicle, _ = vehicle_of(three_link())
+    axles = [with_changes(a, load_kg=1000.0) for a in vehicle.axles]
+    vehicle = with_changes(vehicle, axles=tuple(axles))
+    assert launch_grip(vehicle, vehicle.axles[1], 0.8) == pytest.approx(0.8 * 1000 * 9.80665 / (1 - 0.8 * 0.25))
+
+
+@pytest.mark.parametrize("case", CASES)
+def test_every_case_balances_and_says_what_it_assumes(case: str, rock_job: Job) -> None:
+    for key in ("front", "rear"):
+        answers = answers_at(rock_job.vehicle, rock_job.vehicle.axle(key), 20.0, -10.0)
+        study = study_loads(rock_job.vehicle, answers, LoadAssumptions(), case)  # type: ignore[arg-type]
+        assert np.isfinite(study.rows).all()
+        assert study.words.endswith(".")
+        assert study.joints.shape == (8,)
+        rods = np.abs(study.rows)
+        assert study.joints == pytest.approx(np.repeat(rods, 2))
+
+
+def test_loads_need_the_weight(trail_job: Job) -> None:
+    job = set_axle("rear", "Weight", load_kg=0.0, unsprung_kg=0.0).apply(trail_job)
+    answers = answers_at(job.vehicle, job.vehicle.axle("rear"), 0.0, 0.0)
+    with pytest.raises(InputError, match="Rear axle weight: is not entered"):
+        study_loads(job.vehicle, answers, job.loads, "launch")
+
+
+def test_changing_the_layout_keeps_points_that_still_make_sense(trail_job: Job) -> None:
+    before = trail_job.vehicle.axle("rear")
+    after = with_layout(trail_job, "rear", "three_link").vehicle.axle("rear")
+    for name in ("Lower left", "Lower right"):
+        assert after.member(name).mounts == before.member(name).mounts
+    back = with_layout(with_layout(trail_job, "rear", "double_triangulated"), "rear", "triangulated").vehicle.axle(
+        "rear"
+    )
+    assert back.members == before.members
+    assert len(layout_of(back).rods) == 4
+    ends = rod_ends(linkage_of(back), answers_at(trail_job.vehicle, before, 0.0, 0.0).pose)
+    assert ends[0].shape == (1, 4, 3)
