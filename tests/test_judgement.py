@@ -27,7 +27,7 @@ def test_every_starting_layout_is_held_and_mostly_judged_good(purpose: str, layo
     assert study.travel.cross.ok.all()
     if any(m.role == "upper" for m in study.axle.members):
         assert miss(verdicts["anti_squat_pct"].figure.value, verdicts["anti_squat_pct"].wanted) == 0.0
-    assert sum(v.state in ("low", "high") for v in verdicts.values()) <= 3
+    assert sum(v.state in ("low", "high") for v in verdicts.values()) <= 4
 
 
 @pytest.mark.parametrize("layout", BASES)

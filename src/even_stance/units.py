@@ -14,6 +14,7 @@ System = Literal["us", "metric"]
 
 MM_PER_INCH = 25.4
 KG_PER_POUND = 0.45359237  # international avoirdupois pound, exact
+POUND_FORCE = KG_PER_POUND * 9.80665  # N
 LONGEST_MM = 100_000.0
 HEAVIEST_KG = 100_000.0
 
@@ -194,3 +195,15 @@ def parse_angle(text: str, field: str = "Angle") -> float:
     if abs(degrees) > 180.0:
         raise InputError(field, f"“{text.strip()}” is more than half a turn.", "Type degrees from -180 to 180.")
     return degrees
+
+
+def format_force(newtons: float, system: System = "us") -> str:
+    """A force as it is read: pounds to the nearest ten, or newtons to the nearest fifty."""
+    if system == "us":
+        return f"{round(newtons / POUND_FORCE / 10) * 10:,.0f}"
+    return f"{round(newtons / 50) * 50:,.0f}"
+
+
+def force_unit(system: System) -> str:
+    """The unit forces are read in."""
+    return "lb" if system == "us" else "N"

@@ -9,6 +9,7 @@ from even_stance.exchange.jobfile import FileStamp
 from even_stance.judgement.findings import Finding, link_findings, stance_findings, travel_findings
 from even_stance.judgement.verdicts import Verdict, judge
 from even_stance.study.figures import AxleStudy, study_axle
+from even_stance.study.loads import CaseKey, LoadStudy, study_loads
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Edit, Spot
 from even_stance.vehicle.history import History
@@ -44,6 +45,7 @@ class Bench(QObject):
         self.spot: Spot | None = None
         self.figure: str | None = None
         self.both_sides = True
+        self.load_case: CaseKey | None = None
         self._memo: dict[str, tuple[object, ...]] = {}
         linked = [a.key for a in job.vehicle.axles if a.members]
         self.axle_key = "rear" if "rear" in linked else (linked or [job.vehicle.axles[-1].key])[0]
@@ -196,6 +198,22 @@ class Bench(QObject):
         verdicts = judge(self.job, study)
         self._memo[f"{key} verdicts"] = (*now, verdicts)
         return verdicts
+
+    def set_load_case(self, case: CaseKey | None) -> None:
+        """Draw the loads of a case, or none."""
+        if case != self.load_case:
+            self.load_case = case
+            self.selection_changed.emit()
+
+    def loads(self) -> LoadStudy | None:
+        """The loads of the case chosen on the axle looked at; None without a case, or where they cannot be had."""
+        study = self.study(self.axle_key)
+        if self.load_case is None or study is None or not study.now.ok[0]:
+            return None
+        try:
+            return study_loads(self.job.vehicle, study.now, self.job.loads, self.load_case)
+        except StanceError:
+            return None
 
     def findings(self) -> list[Finding]:
         """Everything missing or worth a look, for the work order."""

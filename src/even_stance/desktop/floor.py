@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QGridLayout, QWidget
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.painter import ScenePainter
-from even_stance.study.construction import construction, instant_center_words
+from even_stance.study.construction import construction, instant_center_words, load_shapes
 from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Shape, View, unproject
 from even_stance.study.floor import AxlePlace, axle_to_ride, car_shapes, view_frame
 from even_stance.units import format_length, length_step
@@ -49,6 +49,9 @@ class Pane(QWidget):
         study = bench.study(bench.axle_key)
         if study is not None and bench.figure is not None:
             self.shapes += construction(vehicle, study, bench.figure, self.view, bench.job.units)
+        loads = bench.loads()
+        if study is not None and loads is not None and self.in_front:
+            self.shapes += load_shapes(study, loads, self.view, bench.job.units)
         self.update()
 
     def fit(self) -> None:

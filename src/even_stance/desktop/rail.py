@@ -2,11 +2,12 @@
 
 from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import LengthField
 from even_stance.desktop.look import Look
+from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
 from even_stance.study.travel import worst_swing
 from even_stance.units import format_length, length_unit
@@ -162,6 +163,12 @@ class Rail(QWidget):
         self.cross = QPushButton("Cross up")
         self.cross.setToolTip("Left wheel at full bump, right wheel at full droop")
         self.cross.clicked.connect(lambda: bench.set_posture(bench.axle.bump_mm, -bench.axle.droop_mm))
+        self.case = QComboBox()
+        self.case.setAccessibleName("Load case")
+        self.case.addItem("no loads", None)
+        for key, words in CASES.items():
+            self.case.addItem(words, key)
+        self.case.activated.connect(lambda: bench.set_load_case(self.case.currentData()))
         self.words = QLabel()
         self.words.setProperty("role", "faint")
         self._timer = QTimer(self)
@@ -191,6 +198,15 @@ class Rail(QWidget):
             column.addWidget(field)
             column.addStretch(1)
             row.addLayout(column)
+        loads = QVBoxLayout()
+        loads.addStretch(1)
+        label = QLabel("Load case")
+        label.setProperty("role", "faint")
+        loads.addWidget(label)
+        self.case.setMaximumWidth(self._look.px(150))
+        loads.addWidget(self.case)
+        loads.addStretch(1)
+        row.addLayout(loads)
         last = QVBoxLayout()
         last.addStretch(1)
         last.addWidget(self.words)
@@ -231,6 +247,8 @@ class Rail(QWidget):
             self.words.setText(f"axle leans {abs(lean):.1f}°")
         else:
             self.words.setText("cannot reach this" if study is not None else "")
+        keys = [None, *CASES]
+        self.case.setCurrentIndex(keys.index(self._bench.load_case))
         self.line.setToolTip(f"{format_length(self._bench.left, units)} {length_unit(units)}")
         self.line.update()
 

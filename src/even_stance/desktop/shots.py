@@ -3,6 +3,7 @@
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
+from PyQt6.QtCore import QThreadPool
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.look import Look, LookName
@@ -34,6 +35,33 @@ def _roll(window: MainWindow) -> None:
     window.bench.set_posture(window.bench.axle.bump_mm, -window.bench.axle.droop_mm)
 
 
+def _layouts(window: MainWindow) -> None:
+    window.links.turn_to(3)
+
+
+def _table(window: MainWindow) -> None:
+    window.bench.set_load_case("launch")
+    window.links.turn_to(1)
+
+
+def _loads(window: MainWindow) -> None:
+    window.bench.set_load_case("launch")
+    window.bench.select_figure("roll_center_mm")
+
+
+def _sheet(window: MainWindow) -> None:
+    window.links.turn_to(2)
+
+
+def _map(window: MainWindow) -> None:
+    window.go(2)
+    window.travel.turn_to(1)
+    window.travel.articulation.late.start_now()
+    pool = QThreadPool.globalInstance()
+    assert pool is not None
+    pool.waitForDone()
+
+
 def _plan(window: MainWindow) -> None:
     window.bench.select_axle("front")
     window.bench.select_figure("triangulation_deg")
@@ -52,6 +80,11 @@ _SHOTS: tuple[tuple[str, int, LookName, int, Pose], ...] = (
     ("stance", 0, "paper", 100, _stance),
     ("travel", 1, "paper", 100, _travel),
     ("new-job", 0, "paper", 100, _new),
+    ("layouts", 1, "paper", 100, _layouts),
+    ("link-table", 1, "paper", 100, _table),
+    ("loads-drawn", 1, "paper", 100, _loads),
+    ("load-sheet", 1, "paper", 100, _sheet),
+    ("articulation", 2, "paper", 100, _map),
     ("links-200-percent", 0, "paper", 200, _links),
 )
 
@@ -69,11 +102,13 @@ def shoot_all(folder: Path, scratch: Path) -> Iterator[Path]:
     for name, demo, look_name, percent, pose in _SHOTS:
         look = Look()
         look.use(look_name, percent)
+        # Twice the size is for a screen with more dots.
+        size = (1280, 800) if percent == 100 else (1920, 1200)
         window = MainWindow(demo_jobs()[demo], look, Settings(scratch / "look.json"), scratch)
         window.show()
         QApplication.processEvents()
         pose(window)
-        window.resize(1280, 800)
+        window.resize(*size)
         QApplication.processEvents()
         QApplication.processEvents()
         file = folder / f"{name}.png"

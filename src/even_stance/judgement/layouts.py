@@ -147,13 +147,17 @@ _SIDES: tuple[tuple[Literal["left", "right"], float], ...] = (("left", 1.0), ("r
 
 
 def _lowers(
-    r: _Room, inboard: float = 0.0, axle_out: float | None = None, joint: JointKind = "rod_end_high"
+    r: _Room,
+    inboard: float = 0.0,
+    axle_out: float | None = None,
+    joint: JointKind = "rod_end_high",
+    rise: float = 0.06,
 ) -> list[AnyMember]:
     out = r.out if axle_out is None else axle_out
     return [
         _rod(
             f"Lower {side}", "lower", side,
-            ((r.x + r.toward * r.lower_run, s * (r.rail - inboard), r.low + 0.06 * r.lower_run), (r.x, s * out, r.low)),
+            ((r.x + r.toward * r.lower_run, s * (r.rail - inboard), r.low + rise * r.lower_run), (r.x, s * out, r.low)),
             joint,
         )
         for side, s in _SIDES
@@ -217,7 +221,7 @@ def _radius_arms(r: _Room) -> list[AnyMember]:
     return [
         RadiusArm(
             name=f"Arm {side}", role="arm", side=side, tube_mm=60.0,
-            chassis=_mount((r.x + r.toward * 1.15 * r.lower_run, s * r.rail, r.z + 20.0), "rubber"),
+            chassis=_mount((r.x + r.toward * 1.3 * r.lower_run, s * r.rail, r.z - 60.0), "rubber"),
             axle=_mount((r.x, s * r.rail, r.z + 10.0), "rubber"),
         )
         for side, s in _SIDES
@@ -227,9 +231,10 @@ def _radius_arms(r: _Room) -> list[AnyMember]:
 def _torque_arm(r: _Room) -> list[AnyMember]:
     arm = TorqueArm(
         name="Torque arm", role="arm", side="center", tube_mm=60.0,
-        chassis=_mount((r.x + r.toward * 1.35 * r.lower_run, 0.0, r.z + 40.0), "poly"), axle=_mount((r.x, 0.0, r.z)),
+        chassis=_mount((r.x + r.toward * 1.6 * r.lower_run, 0.0, r.z + 40.0), "poly"), axle=_mount((r.x, 0.0, r.z)),
     )  # fmt: skip
-    return [*_lowers(r), arm]
+    # Its instant center is over the slot on the lowers' line: lowers that fall toward mid-car keep it low.
+    return [*_lowers(r, rise=-0.04), arm]
 
 
 def _pivot_arm(r: _Room) -> list[AnyMember]:

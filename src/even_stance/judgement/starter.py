@@ -7,7 +7,16 @@ import numpy as np
 
 from even_stance.errors import InputError
 from even_stance.judgement.bands import wanted
-from even_stance.judgement.layouts import BASES, BaseKey, LateralKey, keeping, layout_members, snap
+from even_stance.judgement.layouts import (
+    BASES,
+    LATERALS,
+    BaseKey,
+    LateralKey,
+    keeping,
+    lateral_members,
+    layout_members,
+    snap,
+)
 from even_stance.study.answers import study_postures
 from even_stance.study.model import layout_of, linkage_from, mount_points
 from even_stance.units import MM_PER_INCH
@@ -34,6 +43,14 @@ def with_layout(job: Job, key: str, base: BaseKey, lateral: LateralKey | None = 
     axle = job.vehicle.axle(key)
     members = layout_members(axle, job.vehicle.frame, base, lateral)
     return replace_members(key, keeping(axle.members, members) if keep else members, BASES[base].title).apply(job)
+
+
+def with_lateral(job: Job, key: str, lateral: LateralKey) -> Job:
+    """The job with another lateral device on one axle; all other members stay as they are."""
+    axle = job.vehicle.axle(key)
+    device = tuple(lateral_members(axle, job.vehicle.frame, lateral))
+    rest = tuple(m for m in axle.members if m.role != "lateral")
+    return replace_members(key, (*rest, *device), LATERALS[lateral].title).apply(job)
 
 
 def with_starter(job: Job, key: str, base: BaseKey, lateral: LateralKey | None = None) -> Job:

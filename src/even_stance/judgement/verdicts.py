@@ -8,9 +8,10 @@ import numpy as np
 from even_stance.judgement.bands import Wanted, wanted
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
+from even_stance.study.bind import Bind
 from even_stance.study.figures import AxleStudy, Figure
 from even_stance.study.model import layout_of, linkage_from, mount_points
-from even_stance.units import System, format_length
+from even_stance.units import System, force_unit, format_force, format_length
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Spot, twin_of
 from even_stance.vehicle.job import Band, Job
@@ -242,3 +243,16 @@ def band_words(key: str, band: Band, system: System) -> str:
     if band.low is not None:
         return f"{bare(band.low)} and up"
     return f"under {bare(band.high)}" if band.high is not None else "anything"
+
+
+def bind_words(bind: Bind, system: System) -> str:
+    """How freely an axle crosses up, in a sentence."""
+    if bind.free:
+        return "Crosses up freely."
+    give = bind.misfit_per_deg
+    much = f"{give:.1f} mm" if system == "metric" else f"{give / 25.4:.3f} in"
+    force = f"{format_force(bind.force_per_deg, system)} {force_unit(system)}"
+    return (
+        f"Binds: {bind.row} gives {much} and {force} per degree of roll; "
+        f"{100 * bind.free_share:.0f} % of the wanted cross-up is within what its joints take."
+    )

@@ -7,8 +7,9 @@ from even_stance.study.answers import FAR_MM, cg_height
 from even_stance.study.drawing import Label, Mark, Path, Round, Shape, Solid, View, project
 from even_stance.study.figures import AxleStudy
 from even_stance.study.floor import AxlePlace, axle_points, moved, solid
+from even_stance.study.loads import LoadStudy
 from even_stance.study.model import wheel_centers
-from even_stance.units import System, format_length
+from even_stance.units import System, force_unit, format_force, format_length
 from even_stance.vehicle.car import Vehicle
 
 _ANTI = ("anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct")
@@ -188,3 +189,27 @@ def _swing(study: AxleStudy, view: View, _system: System) -> list[Shape]:
                 at = project(view, solid(ends[0][i]))
                 return [Round(at, 70.0, "exact"), Label(at, f"   {figure.note}", "exact")]
     return []
+
+
+def load_shapes(study: AxleStudy, loads: LoadStudy, view: View, system: System) -> list[Shape]:
+    """Push and pull along the members, and the springs, as words at their middle."""
+    now, shapes = study.now, list[Shape]()
+    unit = force_unit(system)
+    for i in range(len(now.layout.rods)):
+        force = loads.rows[i]
+        if abs(force) < 50.0:
+            continue
+        at = (now.chassis_ends[0, i] + now.rod_ends[0, i]) / 2
+        arrow = "← →" if force > 0 else "→ ←"
+        words = f"{arrow} {format_force(abs(force), system)} {unit} {'pull' if force > 0 else 'push'}"
+        shapes.append(Label(project(view, solid(at)), words, "exact"))
+    offset = len(now.layout.rods)
+    shown: set[int] = set()
+    for j, guide in enumerate(now.layout.guides):
+        force = loads.joints[guide.mount]
+        if guide.mount in shown or abs(loads.rows[offset + j]) < 50.0 or guide.spring:
+            continue
+        shown.add(guide.mount)
+        at = axle_points(AxlePlace(study.axle, study), np.array([now.layout.mounts[guide.mount].mount.at.xyz]))[0]
+        shapes.append(Label(project(view, solid(at)), f"{format_force(force, system)} {unit} on the pivot", "exact"))
+    return shapes

@@ -147,18 +147,6 @@ def included(layout: Layout, points: Array, i: int, j: int) -> Array:
     return angle
 
 
-def plan_angle(member: Rod) -> float:
-    """Angle of a link to the centerline in plan view, degrees; + when its frame end is further out."""
-    dx = abs(member.chassis.at.x - member.axle.at.x)
-    return float(np.degrees(np.arctan2(abs(member.chassis.at.y) - abs(member.axle.at.y), dx)))
-
-
-def side_angle(member: Rod) -> float:
-    """Angle of a link to level in side view, degrees; + when its frame end is higher."""
-    dx = abs(member.chassis.at.x - member.axle.at.x)
-    return float(np.degrees(np.arctan2(member.chassis.at.z - member.axle.at.z, dx)))
-
-
 def link_length(member: Rod) -> float:
     """Joint center to joint center, mm."""
     return float(np.linalg.norm(np.subtract(member.chassis.at.xyz, member.axle.at.xyz)))
@@ -190,3 +178,37 @@ def layout_figures(axle: Axle) -> LayoutFigures:
         ratio = float(np.mean([link_length(m) for m in uppers]) / np.mean([link_length(m) for m in lowers]))
         separation = float(np.mean([m.axle.at.z for m in uppers]) - np.mean([m.axle.at.z for m in lowers]))
     return LayoutFigures(pair("upper"), pair("lower"), ratio, separation, axle.tire.free_diameter_mm / 4)
+
+
+@dataclass(frozen=True)
+class LinkRow:
+    """One rod as a table shows it: mm and degrees at the posture; ends as (member, end).
+
+    Attributes:
+        side_deg: to level in side view, + when its frame end is higher.
+        plan_deg: to the centerline in plan view, + when its frame end is further out.
+    """
+
+    name: str
+    length_mm: float
+    side_deg: float
+    plan_deg: float
+    frame_end: tuple[str, str]
+    axle_end: tuple[str, str]
+
+
+def link_table(answers: Answers) -> list[LinkRow]:
+    """Every rod of an axle at the first posture of some answers."""
+    rows = []
+    for i, rod in enumerate(answers.layout.rods):
+        chassis, end = answers.chassis_ends[0, i], answers.rod_ends[0, i]
+        dx, dy, dz = chassis - end
+        first, second = (answers.layout.mounts[k] for k in (rod.first, rod.second))
+        rows.append(
+            LinkRow(
+                rod.name, float(np.linalg.norm(chassis - end)), float(np.degrees(np.arctan2(dz, np.hypot(dx, dy)))),
+                float(np.degrees(np.arctan2(abs(chassis[1]) - abs(end[1]), abs(dx)))) if abs(dx) > abs(dy) else 90.0,
+                (first.member.name, first.end), (second.member.name, second.end),
+            )
+        )  # fmt: skip
+    return rows

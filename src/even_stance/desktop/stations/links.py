@@ -2,6 +2,7 @@
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
+    QButtonGroup,
     QCheckBox,
     QComboBox,
     QHBoxLayout,
@@ -9,22 +10,29 @@ from PyQt6.QtWidgets import (
     QMenu,
     QPushButton,
     QSizePolicy,
+    QStackedWidget,
     QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
+from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.floor import Floor, all_spots, step_hole
 from even_stance.desktop.look import Look
-from even_stance.judgement.layouts import BASES
-from even_stance.judgement.starter import with_starter
+from even_stance.desktop.stations.layouts import LayoutChooser
+from even_stance.desktop.stations.linktable import LinkTable
+from even_stance.desktop.stations.loadsheet import LoadSheet
+from even_stance.judgement.schools import link_schools
+from even_stance.judgement.verdicts import bind_words
+from even_stance.study.bind import Bind, study_bind
 from even_stance.study.figures import layout_figures
 from even_stance.units import format_length, length_unit
-from even_stance.vehicle.edits import Edit, mount_of, move_to, set_holes, set_mount, set_sure
-from even_stance.vehicle.members import BoltDirection
+from even_stance.vehicle.car import Axle
+from even_stance.vehicle.edits import mount_of, move_to, set_holes, set_joint, set_mount, set_sure
+from even_stance.vehicle.members import JOINT_TYPES, BoltDirection, JointKind
 
 
 class PointStrip(QWidget):
@@ -105,10 +113,10 @@ class PointStrip(QWidget):
             assert action is not None
             action.triggered.connect(lambda _=False, b=bolt: self._set_mount(bolt=b))
         menu.addSeparator()
-        for words, limit in (("Joint swings 13°", 13.0), ("Joint swings 18°", 18.0), ("Joint swings 25°", 25.0)):
-            action = menu.addAction(words)
+        for kind, joint in JOINT_TYPES.items():
+            action = menu.addAction(joint.words.capitalize())
             assert action is not None
-            action.triggered.connect(lambda _=False, d=limit: self._set_mount(swing_limit_deg=d))
+            action.triggered.connect(lambda _=False, k=kind: self._set_joint(k))
         return menu
 
     def _step(self, step: int) -> None:
@@ -122,6 +130,10 @@ class PointStrip(QWidget):
     def _set_mount(self, **changes: object) -> None:
         if self._bench.spot is not None:
             self._bench.do(set_mount(self._bench.spot, self._bench.both_sides, **changes))
+
+    def _set_joint(self, kind: JointKind) -> None:
+        if self._bench.spot is not None:
+            self._bench.do(set_joint(self._bench.spot, kind, self._bench.both_sides))
 
     def _set_sure(self, mm: float) -> None:
         if self._bench.spot is not None:
@@ -178,72 +190,112 @@ class PointStrip(QWidget):
 
 
 class LinksStation(QWidget):
-    """The floor with the point strip above it and the layout in words below."""
+    """Four pages on one axle: the floor with the point strip, the link table, the loads, and the layout chooser."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
         self.strip = PointStrip(bench, look)
         self.floor = Floor(bench, look)
+        self.table = LinkTable(bench)
+        self.sheet = LoadSheet(bench)
+        self.chooser = LayoutChooser(bench, look)
+        self.pages = QStackedWidget()
+        for page in (self.floor, self.table, self.sheet, self.chooser):
+            self.pages.addWidget(page)
         self.words = QLabel()
         self.words.setProperty("role", "faint")
-        self.words.setContentsMargins(12, 3, 12, 3)
         self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.start = QPushButton("Start from a layout…")
-        self.menu = QMenu(self)
-        for key, words in BASES.items():
-            action = self.menu.addAction(words.title)
-            assert action is not None
-            action.setToolTip(f"{words.good} {words.bad}")
-            action.triggered.connect(
-                lambda _=False, k=key, t=words.title: bench.do(
-                    Edit(f"Start from {t.lower()}", lambda job: with_starter(job, bench.axle_key, k))
-                )
-            )
-        self.menu.setToolTipsVisible(True)
-        self.start.setMenu(self.menu)
+        self.bind = LateStudy(self)
+        self.bind.done.connect(self._bound)
+        self._bind_words = ""
+        self._bind_axle: Axle | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.strip)
-        column.addWidget(self.floor, 1)
-        foot = QHBoxLayout()
-        foot.setContentsMargins(0, 2, 10, 2)
-        foot.addWidget(self.words, 1)
-        foot.addWidget(self.start)
-        column.addLayout(foot)
+        column.addWidget(self.pages, 1)
+        column.addLayout(self._foot())
         bench.job_changed.connect(self.refresh)
         bench.selection_changed.connect(self.refresh)
+
+    def _foot(self) -> QHBoxLayout:
+        foot = QHBoxLayout()
+        foot.setContentsMargins(10, 3, 10, 3)
+        group = QButtonGroup(self)
+        self.page_buttons: list[QPushButton] = []
+        for i, (title, keys) in enumerate(
+            (("Floor", "Alt+1"), ("Table", "Alt+2"), ("Loads", "Alt+3"), ("Layout", "Alt+4"))
+        ):
+            button = QPushButton(title)
+            button.setCheckable(True)
+            button.setShortcut(keys)
+            button.setToolTip(keys)
+            button.clicked.connect(lambda _=False, i=i: self.turn_to(i))
+            group.addButton(button)
+            foot.addWidget(button)
+            self.page_buttons.append(button)
+        self.page_buttons[0].setChecked(True)
+        foot.addSpacing(8)
+        foot.addWidget(self.words, 1)
+        return foot
+
+    def turn_to(self, page: int) -> None:
+        """Show one of the four pages."""
+        self.page_buttons[page].setChecked(True)
+        self.pages.setCurrentIndex(page)
+        self.strip.setVisible(page == 0)
+        self.refresh()
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""
         self.refresh()
 
+    def _bound(self, found: object) -> None:
+        if isinstance(found, Bind):
+            self._bind_words = bind_words(found, self._bench.job.units)
+            self._say()
+
+    def _ask_bind(self) -> None:
+        bench = self._bench
+        study, axle, vehicle = bench.study(bench.axle_key), bench.axle, bench.job.vehicle
+        if study is None or axle is self._bind_axle:
+            return
+        self._bind_axle, self._bind_words = axle, ""
+        now = study.now
+        self.bind.ask(lambda: study_bind(vehicle, axle, now))
+
     def refresh(self) -> None:
-        """Show point and layout."""
+        """Show point, page and layout."""
         if not self.isVisible():
             return
         self.strip.refresh()
+        page = self.pages.currentWidget()
+        if page is self.table:
+            self.table.refresh()
+        elif page is self.sheet:
+            self.sheet.refresh()
+        elif page is self.chooser:
+            self.chooser.refresh()
+        self._ask_bind()
+        self._say()
+
+    def _say(self) -> None:
         bench, units = self._bench, self._bench.job.units
         error = bench.layout_error(bench.axle_key)
         if not bench.axle.members:
-            error = f"No links on the {bench.axle_key} axle yet: start from a layout."
+            error = f"No links on the {bench.axle_key} axle yet: choose a layout."
         if error is not None:
             self.words.setText(error)
             self.words.setToolTip(error)
             return
         figures = layout_figures(bench.axle)
-        parts = []
+        parts = [self._bind_words] if self._bind_words else []
         if figures.upper_included_deg is not None:
             parts.append(f"uppers {figures.upper_included_deg:.1f}° included")
-        if figures.lower_included_deg is not None:
-            parts.append(f"lowers {figures.lower_included_deg:.1f}°")
         if figures.length_ratio is not None:
-            parts.append(f"uppers {100 * figures.length_ratio:.0f} % as long as lowers")
+            parts.append(f"uppers {100 * figures.length_ratio:.0f} % as long")
         if figures.separation_mm is not None:
             parts.append(f"{format_length(figures.separation_mm, units)} {length_unit(units)} apart at the axle")
         self.words.setText("    ".join(parts))
-        quarter = f"{format_length(figures.quarter_tire_mm, units)} {length_unit(units)}"
-        self.words.setToolTip(
-            f"Common practice: 40° or more between the uppers; a quarter of the tire, {quarter}, between the links."
-        )
+        self.words.setToolTip("\n".join([*parts, *link_schools(bench.job, bench.axle)]))

@@ -3,10 +3,20 @@
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.stations.articulation import ArticulationPage
 from even_stance.judgement.bands import judged_keys, wanted
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, Answers
@@ -89,15 +99,46 @@ class TravelStation(QWidget):
         self.words.setProperty("role", "faint")
         self.words.setWordWrap(True)
         column.addWidget(self.words)
-        grid = QGridLayout()
+        self.articulation = ArticulationPage(bench, look)
+        charts = QWidget()
+        grid = QGridLayout(charts)
+        grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(6)
-        column.addLayout(grid, 1)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(charts)
+        self.pages.addWidget(self.articulation)
+        column.addWidget(self.pages, 1)
+        column.addLayout(self._foot())
         names = ("anti", "center", "roll", "pinion", "base", "shift")
         self.charts = {name: Chart(look, "") for name in names}
         for i, chart in enumerate(self.charts.values()):
             grid.addWidget(chart, i // 2, i % 2)
         bench.job_changed.connect(self.refresh)
         look.changed.connect(self._restyle)
+
+    def _foot(self) -> QHBoxLayout:
+        foot = QHBoxLayout()
+        group = QButtonGroup(self)
+        self.page_buttons: list[QPushButton] = []
+        for i, (title, keys) in enumerate((("Both wheels", "Alt+1"), ("Articulation", "Alt+2"))):
+            button = QPushButton(title)
+            button.setCheckable(True)
+            button.setShortcut(keys)
+            button.setToolTip(keys)
+            button.clicked.connect(lambda _=False, i=i: self.turn_to(i))
+            group.addButton(button)
+            foot.addWidget(button)
+            self.page_buttons.append(button)
+        self.page_buttons[0].setChecked(True)
+        foot.addStretch(1)
+        return foot
+
+    def turn_to(self, page: int) -> None:
+        """Show the charts or the articulation map."""
+        self.page_buttons[page].setChecked(True)
+        self.pages.setCurrentIndex(page)
+        self.words.setVisible(page == 0)
+        self.refresh()
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""
@@ -106,10 +147,14 @@ class TravelStation(QWidget):
     def _restyle(self) -> None:
         for chart in self.charts.values():
             chart.restyle()
+        self.articulation.restyle()
 
     def refresh(self) -> None:
         """Draw the curves of the axle looked at."""
         if not self.isVisible():
+            return
+        if self.pages.currentIndex() == 1:
+            self.articulation.refresh()
             return
         bench = self._bench
         study = bench.study(bench.axle_key)

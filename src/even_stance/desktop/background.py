@@ -1,0 +1,71 @@
+"""Studies that take longer than a blink run beside the window; late answers are dropped."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+
+from even_stance.errors import StanceError
+
+_WAIT_MS = 120
+
+
+class _Run(QRunnable):
+    def __init__(self, token: int, work: Callable[[], object], tell: Callable[[int, object], None]) -> None:
+        super().__init__()
+        self._token, self._work, self._tell = token, work, tell
+
+    def run(self) -> None:
+        """Do the work in a thread of the pool; what cannot be studied comes back as its sentence."""
+        result: object
+        try:
+            result = self._work()
+        except StanceError as error:
+            result = str(error)
+        self._tell(self._token, result)
+
+
+class LateStudy(QObject):
+    """One kind of study in the background: asked for often, answered for the last question only.
+
+    Signals:
+        done: the result of the latest question, or the sentence why there is none.
+    """
+
+    done = pyqtSignal(object)
+    _arrived = pyqtSignal(int, object)
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._token = 0
+        self._work: Callable[[], object] | None = None
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(_WAIT_MS)
+        self._timer.timeout.connect(self.start_now)
+        # Emitted from a thread of the pool: Qt queues it into this one.
+        self._arrived.connect(self.arrive)
+
+    def ask(self, work: Callable[[], object]) -> None:
+        """Ask a new question; earlier ones are forgotten. It starts when the questions pause."""
+        self._token += 1
+        self._work = work
+        self._timer.start()
+
+    def start_now(self) -> None:
+        """Start the latest question without waiting for a pause."""
+        pool = QThreadPool.globalInstance()
+        if self._work is not None and pool is not None:
+            self._timer.stop()
+            pool.start(_Run(self._token, self._work, self._tell))
+            self._work = None
+
+    def _tell(self, token: int, result: object) -> None:
+        try:
+            self._arrived.emit(token, result)
+        except RuntimeError:  # the window was closed while the study ran
+            return
+
+    def arrive(self, token: int, result: object) -> None:
+        """An answer came in; only that to the latest question counts."""
+        if token == self._token:
+            self.done.emit(result)

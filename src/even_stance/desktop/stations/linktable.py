@@ -1,0 +1,103 @@
+"""The link table: lengths, angles, joints and loads of every member, with what the schools say."""
+
+from functools import partial
+from typing import cast
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QHeaderView, QLabel, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.blocking import blocked
+from even_stance.judgement.schools import link_schools
+from even_stance.study.figures import link_table
+from even_stance.units import force_unit, format_force, format_length, length_unit
+from even_stance.vehicle.edits import Spot, mount_of, set_joint
+from even_stance.vehicle.members import JOINT_TYPES, JointKind
+
+_COLUMNS = ("Link", "Length", "Side view", "Plan view", "Frame end joint", "Axle end joint", "Load")
+
+
+def set_text(table: QTableWidget, row: int, column: int, text: str, right: bool = True) -> None:
+    """Put a text into a cell."""
+    item = table.item(row, column)
+    if item is None:
+        item = QTableWidgetItem()
+        item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
+        table.setItem(row, column, item)
+    side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
+    item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
+    item.setText(text)
+
+
+def plain_table(columns: tuple[str, ...], name: str) -> QTableWidget:
+    """An empty table that shows and does not edit."""
+    table = QTableWidget(0, len(columns))
+    table.setHorizontalHeaderLabels(columns)
+    table.setAccessibleName(name)
+    vertical, horizontal = table.verticalHeader(), table.horizontalHeader()
+    if vertical is not None:
+        vertical.hide()
+    if horizontal is not None:
+        horizontal.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        horizontal.setStretchLastSection(True)
+    table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
+    return table
+
+
+class LinkTable(QWidget):
+    """One row for each rod of the axle looked at, and the schools' words below."""
+
+    def __init__(self, bench: Bench) -> None:
+        super().__init__()
+        self._bench = bench
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 8, 10, 8)
+        self.table = plain_table(_COLUMNS, "Link table")
+        column.addWidget(self.table, 3)
+        self.words = QLabel()
+        self.words.setWordWrap(True)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        column.addWidget(self.words, 1)
+
+    def refresh(self) -> None:
+        """Show the rods of the axle looked at."""
+        bench, units = self._bench, self._bench.job.units
+        study = bench.study(bench.axle_key)
+        rows = link_table(study.now) if study is not None else []
+        loads = bench.loads()
+        if self.table.rowCount() != len(rows):
+            self.table.setRowCount(0)
+            self.table.setRowCount(len(rows))
+        for i, row in enumerate(rows):
+            set_text(self.table, i, 0, row.name, right=False)
+            set_text(self.table, i, 1, f"{format_length(row.length_mm, units)} {length_unit(units)}")
+            set_text(self.table, i, 2, f"{abs(row.side_deg):.1f}° {'up' if row.side_deg >= 0 else 'down'} to frame")
+            set_text(self.table, i, 3, f"{abs(row.plan_deg):.1f}° {'out' if row.plan_deg >= 0 else 'in'} to frame")
+            for j, (member, end) in enumerate((row.frame_end, row.axle_end)):
+                self._joint(i, 4 + j, Spot(bench.axle_key, member, end))
+            if loads is None:
+                set_text(self.table, i, 6, "pick a load case below")
+            else:
+                word = "pull" if loads.rows[i] > 0 else "push"
+                set_text(self.table, i, 6, f"{format_force(abs(loads.rows[i]), units)} {force_unit(units)} {word}")
+        text = "\n\n".join(link_schools(bench.job, bench.axle)) if rows else bench.layout_error(bench.axle_key) or ""
+        self.words.setText(text)
+
+    def _joint(self, row: int, column: int, spot: Spot) -> None:
+        box = self.table.cellWidget(row, column)
+        if not isinstance(box, QComboBox):
+            box = QComboBox()
+            for kind, joint in JOINT_TYPES.items():
+                box.addItem(joint.words, kind)
+            self.table.setCellWidget(row, column, box)
+            box.activated.connect(partial(self._changed, row, column))
+        box.setProperty("spot", spot)
+        box.setAccessibleName(f"Joint of {spot.words}")
+        with blocked(box):
+            box.setCurrentIndex(list(JOINT_TYPES).index(mount_of(self._bench.job, spot).joint))
+
+    def _changed(self, row: int, column: int) -> None:
+        box = self.table.cellWidget(row, column)
+        if isinstance(box, QComboBox):
+            spot = cast(Spot, box.property("spot"))
+            self._bench.do(set_joint(spot, cast(JointKind, box.currentData()), self._bench.both_sides))
