@@ -179,6 +179,15 @@ def parse_percent(text: str, field: str = "Share") -> float:
     return _parse_scaled(text, field, {"%": 1.0, "": 1.0}, "60 or 60 %")
 
 
+def parse_number(text: str, field: str = "Figure") -> float:
+    """Read a plain number, such as a gear ratio.
+
+    Raises:
+        InputError: not a number.
+    """
+    return _parse_scaled(text, field, {"": 1.0}, "3.73")
+
+
 _WORDED_ANGLE = re.compile(r"^(?P<value>.*?)\s*(?P<word>up|down)$")
 
 

@@ -47,11 +47,12 @@ class Pane(QWidget):
         places = [AxlePlace(a, bench.study(a.key) if a.members else None) for a in vehicle.axles]
         self.shapes = car_shapes(vehicle, places, self.view, bench.axle_key)
         study = bench.study(bench.axle_key)
-        if study is not None and bench.figure is not None:
-            self.shapes += construction(vehicle, study, bench.figure, self.view, bench.job.units)
         loads = bench.loads()
-        if study is not None and loads is not None and self.in_front:
-            self.shapes += load_shapes(study, loads, self.view, bench.job.units)
+        if study is not None and loads is not None:
+            # One thing at a time: with loads drawn, the construction of the selected number would only be in the way.
+            self.shapes += load_shapes(study, loads, self.view, bench.job.units) if self.in_front else []
+        elif study is not None and bench.figure is not None:
+            self.shapes += construction(vehicle, study, bench.figure, self.view, bench.job.units)
         self.update()
 
     def fit(self) -> None:

@@ -1,7 +1,7 @@
 """A draw list onto a QPainter."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF, QTransform
+from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from even_stance.desktop.look import Look
 from even_stance.study.drawing import Area, Hole, Joint, Label, Mark, Path, Place, Round, Shape
@@ -135,7 +135,11 @@ class ScenePainter:
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _label(self, shape: Label) -> None:
-        self._words(self.at(shape.at) + QPointF(self._look.px(6), -self._look.px(6)), shape.text, shape.style)
+        if shape.centered:
+            wide = QFontMetrics(self._look.font(12)).horizontalAdvance(shape.text)
+            self._words(self.at(shape.at) + QPointF(-wide / 2, self._look.px(5)), shape.text, shape.style)
+        else:
+            self._words(self.at(shape.at) + QPointF(self._look.px(6), -self._look.px(6)), shape.text, shape.style)
 
     def _words(self, at: QPointF, text: str, style: str) -> None:
         self._painter.setFont(self._look.font(12))

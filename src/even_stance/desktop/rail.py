@@ -177,6 +177,7 @@ class Rail(QWidget):
         self._frame = 0
         self._lay_out()
         bench.job_changed.connect(self.refresh)
+        bench.selection_changed.connect(self.refresh)
         look.changed.connect(self.refresh)
 
     def _lay_out(self) -> None:

@@ -17,9 +17,7 @@ def link_schools(job: Job, axle: Axle) -> list[str]:
         elif 68 <= percent <= 80:
             view = "the shorter-upper school: the pinion turns a controlled amount."
         else:
-            view = (
-                "neither school: equal lengths keep the pinion angle, uppers of 70 to 77 % turn it a controlled amount."
-            )
+            view = "neither school: equal lengths keep the pinion angle, uppers of 70 to 77 % turn it a little."
         said.append(f"Uppers are {percent:.0f} % as long as the lowers. That is {view}")
     if figures.separation_mm is not None:
         unit, units = length_unit(job.units), job.units
@@ -28,8 +26,8 @@ def link_schools(job: Job, axle: Axle) -> list[str]:
         )  # fmt: skip
         said.append(
             f"{format_length(figures.separation_mm, units)} {unit} between uppers and lowers at the axle: {enough} "
-            f"a quarter of the tire ({format_length(figures.quarter_tire_mm, units)} {unit}), the rule of thumb. Less loads the "
-            "joints more."
+            f"a quarter of the tire ({format_length(figures.quarter_tire_mm, units)} {unit}), the rule of thumb. "
+            "Less loads the joints more."
         )
     if figures.upper_included_deg is not None and not any(m.role == "lateral" for m in axle.members):
         said.append(

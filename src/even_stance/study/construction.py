@@ -4,7 +4,7 @@ import numpy as np
 
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, cg_height
-from even_stance.study.drawing import Label, Mark, Path, Round, Shape, Solid, View, project
+from even_stance.study.drawing import Label, Mark, Path, Place, Round, Shape, Solid, View, project
 from even_stance.study.figures import AxleStudy
 from even_stance.study.floor import AxlePlace, axle_points, moved, solid
 from even_stance.study.loads import LoadStudy
@@ -193,16 +193,25 @@ def _swing(study: AxleStudy, view: View, _system: System) -> list[Shape]:
 
 def load_shapes(study: AxleStudy, loads: LoadStudy, view: View, system: System) -> list[Shape]:
     """Push and pull along the members, and the springs, as words at their middle."""
-    now, shapes = study.now, list[Shape]()
-    unit = force_unit(system)
-    for i in range(len(now.layout.rods)):
+    now, unit = study.now, force_unit(system)
+    shapes: list[Shape] = []
+    places: dict[tuple[int, int], list[str]] = {}
+    for i, rod in enumerate(now.layout.rods):
         force = loads.rows[i]
         if abs(force) < 50.0:
             continue
-        at = (now.chassis_ends[0, i] + now.rod_ends[0, i]) / 2
-        arrow = "← →" if force > 0 else "→ ←"
-        words = f"{arrow} {format_force(abs(force), system)} {unit} {'pull' if force > 0 else 'push'}"
-        shapes.append(Label(project(view, solid(at)), words, "exact"))
+        at = project(view, solid((now.chassis_ends[0, i] + now.rod_ends[0, i]) / 2))
+        side = now.layout.mounts[rod.first].member.side
+        words = f"{format_force(abs(force), system)} {unit} {'pull' if force > 0 else 'push'}"
+        # Links that cover each other in this view share one label, a hand apart is apart.
+        key = (round(at[0] / 100), round(at[1] / 100))
+        places.setdefault(key, []).append(words if side == "center" else f"{side} {words}")
+        shapes += _arrows(
+            project(view, solid(now.chassis_ends[0, i])), project(view, solid(now.rod_ends[0, i])), force > 0
+        )
+    shapes += [
+        Label((h * 100.0, v * 100.0), ", ".join(words), "exact", centered=True) for (h, v), words in places.items()
+    ]
     offset = len(now.layout.rods)
     shown: set[int] = set()
     for j, guide in enumerate(now.layout.guides):
@@ -212,4 +221,21 @@ def load_shapes(study: AxleStudy, loads: LoadStudy, view: View, system: System) 
         shown.add(guide.mount)
         at = axle_points(AxlePlace(study.axle, study), np.array([now.layout.mounts[guide.mount].mount.at.xyz]))[0]
         shapes.append(Label(project(view, solid(at)), f"{format_force(force, system)} {unit} on the pivot", "exact"))
+    return shapes
+
+
+def _arrows(a: Place, b: Place, pull: bool) -> list[Shape]:
+    """Two arrowheads on a member: pointing apart where it is pulled, at each other where it is pushed."""
+    start, run = np.array(a), np.array(b) - np.array(a)
+    length = float(np.linalg.norm(run))
+    if length < 120.0:
+        return []  # seen end on
+    along = run / length
+    across = np.array([-along[1], along[0]])
+    shapes: list[Shape] = []
+    for share, way in ((0.2, -1.0), (0.8, 1.0)):
+        tip = start + share * run + (way if pull else -way) * 30.0 * along
+        back = tip - (way if pull else -way) * 60.0 * along
+        wings = [back + 32.0 * across, tip, back - 32.0 * across]
+        shapes.append(Path(tuple((float(p[0]), float(p[1])) for p in wings), "ground"))
     return shapes

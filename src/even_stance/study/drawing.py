@@ -87,11 +87,12 @@ class Mark:
 
 @dataclass(frozen=True)
 class Label:
-    """Words at a place."""
+    """Words at a place: to its upper right, or in the middle of it."""
 
     at: Place
     text: str
     style: str
+    centered: bool = False
 
 
 Shape = Path | Area | Round | Joint | Hole | Mark | Label

@@ -10,6 +10,7 @@ from even_stance.mechanics.statics import member_loads, wrench_of
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.answers import Answers
 from even_stance.study.model import axle_title
+from even_stance.units import System, force_unit, format_force
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.loading import LoadAssumptions
 
@@ -17,11 +18,11 @@ G = 9.80665  # standard gravity, m/s^2 (ISO 80000-3)
 CaseKey = Literal["standing", "launch", "braking", "cornering", "bump", "ledge"]
 CASES: dict[CaseKey, str] = {
     "standing": "Standing",
-    "launch": "Hard launch, low range",
-    "braking": "Hard braking",
-    "cornering": "Cornering, turning left",
-    "bump": "Left wheel on a bump",
-    "ledge": "Left wheel against a ledge",
+    "launch": "Launch, low range",
+    "braking": "Braking",
+    "cornering": "Cornering left",
+    "bump": "Left bump",
+    "ledge": "Left ledge",
 }
 
 
@@ -196,12 +197,13 @@ def _joint_loads(answers: Answers, rows: Array) -> Array:
     return norm(total)
 
 
-def load_words(study: LoadStudy, answers: Answers) -> str:
+def load_words(study: LoadStudy, answers: Answers, system: System = "metric") -> str:
     """Which wheel a case presses down and by how much, in one sentence; empty when it does neither."""
     if abs(study.wheel_change) < 1.0:
         return ""
+    force = f"{format_force(abs(study.wheel_change), system)} {force_unit(system)}"
     side, other = ("left", "right") if study.wheel_change > 0 else ("right", "left")
     return (
-        f"{axle_title(answers.axle)}: presses the {side} tire down by {abs(study.wheel_change):,.0f} N and lifts the "
+        f"{axle_title(answers.axle)}: presses the {side} tire down by {force} and lifts the "
         f"{other} one as much (springs holding equal loads)."
     )

@@ -35,9 +35,9 @@ class JointType:
 
 
 JOINT_TYPES: dict[JointKind, JointType] = {
-    "rod_end": JointType("rod end, bare", 13.0, 60_000.0, 0.1),
-    "rod_end_spacers": JointType("rod end, spacers", 18.0, 60_000.0, 0.1),
-    "rod_end_high": JointType("rod end, high-misalignment spacers", 25.0, 60_000.0, 0.1),
+    "rod_end": JointType("rod end", 13.0, 60_000.0, 0.1),
+    "rod_end_spacers": JointType("rod end + spacers", 18.0, 60_000.0, 0.1),
+    "rod_end_high": JointType("rod end, high swing", 25.0, 60_000.0, 0.1),
     "poly": JointType("poly bushing", 6.0, 12_000.0, 1.0),
     "rubber": JointType("rubber bushing", 10.0, 4_000.0, 3.0),
 }

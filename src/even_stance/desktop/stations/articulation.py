@@ -1,4 +1,4 @@
-"""The articulation map: left against right wheel travel, how much swing the joints use, and the worst posture of each."""
+"""The articulation map: left against right travel, how much swing the joints use, and each joint's worst posture."""
 
 import numpy as np
 import pyqtgraph as pg
@@ -30,7 +30,6 @@ class ArticulationPage(QWidget):
         self.plot.setMenuEnabled(False)
         self.plot.setMouseEnabled(x=False, y=False)
         self.plot.hideButtons()
-        self.plot.setAspectLocked(True)
         self.plot.setAccessibleName("Map of left against right wheel travel")
         self.image = pg.ImageItem()
         self.plot.addItem(self.image)

@@ -13,7 +13,7 @@ from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.judgement.laterals import compare_laterals
 from even_stance.judgement.layouts import BASES, LATERALS, BaseKey, LateralKey, Words, lateral_members, layout_members
 from even_stance.judgement.starter import with_lateral, with_layout
-from even_stance.study.drawing import Joint, Path, Shape
+from even_stance.study.drawing import Joint, Path, Shape, View
 from even_stance.study.floor import AxlePlace, car_shapes, view_frame
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.edits import Edit, with_axle, with_changes
@@ -41,7 +41,7 @@ class Card(QWidget):
 
     def sizeHint(self) -> QSize:
         """Room for the sketch beside three lines."""
-        return QSize(self._look.px(250), self._look.px(86))
+        return QSize(self._look.px(250), self._look.px(104))
 
     def show_sketch(self, shapes: list[Shape], frame: tuple[float, float, float, float], current: bool) -> None:
         """Show the sketch of this choice on the axle looked at."""
@@ -150,7 +150,8 @@ class LayoutChooser(QScrollArea):
         for lateral, card in self.laterals.items():
             device = lateral_members(axle, job.vehicle.frame, lateral)
             mine = {m.name for m in device} == side and self._alike(tuple(device))
-            self._sketch(card, job, tuple(device), mine)
+            # A flat crank shows from above, all others from behind.
+            self._sketch(card, job, tuple(device), mine, "plan" if lateral == "watts_flat" else "rear")
         self._compare()
 
     def _alike(self, members: tuple[object, ...]) -> bool:
@@ -161,7 +162,7 @@ class LayoutChooser(QScrollArea):
             if now is None or type(now) is not type(member):
                 return False
             for end, mount in now.mounts.items():
-                y, wanted = mount.at.y, member.mounts[end].at.y  # type: ignore[attr-defined]
+                y, wanted = mount.at.y, member.mounts[end].at.y
                 if abs(y) > 20 and abs(wanted) > 20 and (y > 0) != (wanted > 0):
                     return False
             if getattr(now, "crank_on", None) != getattr(member, "crank_on", None):
@@ -170,12 +171,12 @@ class LayoutChooser(QScrollArea):
                 return False
         return True
 
-    def _sketch(self, card: Card, job: Job, members: tuple[object, ...], current: bool) -> None:
+    def _sketch(self, card: Card, job: Job, members: tuple[object, ...], current: bool, view: View = "plan") -> None:
         key = self._bench.axle_key
         tried = with_axle(job, with_changes(self._bench.axle, members=members))
         places = [AxlePlace(a, None) for a in tried.vehicle.axles if a.key == key]
-        shapes = [s for s in car_shapes(tried.vehicle, places, "plan", key) if not _frame_or_mark(s)]
-        card.show_sketch(shapes, view_frame(tried.vehicle, tried.vehicle.axle(key), "plan", False), current)
+        shapes = [s for s in car_shapes(tried.vehicle, places, view, key) if not _frame_or_mark(s)]
+        card.show_sketch(shapes, view_frame(tried.vehicle, tried.vehicle.axle(key), view, False), current)
 
     def _compare(self) -> None:
         job, units = self._bench.job, self._bench.job.units

@@ -14,7 +14,7 @@ from even_stance.units import force_unit, format_force, format_length, length_un
 from even_stance.vehicle.edits import Spot, mount_of, set_joint
 from even_stance.vehicle.members import JOINT_TYPES, JointKind
 
-_COLUMNS = ("Link", "Length", "Side view", "Plan view", "Frame end joint", "Axle end joint", "Load")
+_COLUMNS = ("Link", "Length", "To frame, side", "To frame, plan", "Frame end", "Axle end", "Load")
 
 
 def set_text(table: QTableWidget, row: int, column: int, text: str, right: bool = True) -> None:
@@ -71,12 +71,13 @@ class LinkTable(QWidget):
         for i, row in enumerate(rows):
             set_text(self.table, i, 0, row.name, right=False)
             set_text(self.table, i, 1, f"{format_length(row.length_mm, units)} {length_unit(units)}")
-            set_text(self.table, i, 2, f"{abs(row.side_deg):.1f}° {'up' if row.side_deg >= 0 else 'down'} to frame")
-            set_text(self.table, i, 3, f"{abs(row.plan_deg):.1f}° {'out' if row.plan_deg >= 0 else 'in'} to frame")
+            set_text(self.table, i, 2, f"{abs(row.side_deg):.1f}° {'up' if row.side_deg >= 0 else 'down'}")
+            plan = f"{abs(row.plan_deg):.1f}° {'out' if row.plan_deg >= 0 else 'in'}"
+            set_text(self.table, i, 3, plan if row.plan_deg < 89.0 else "across")
             for j, (member, end) in enumerate((row.frame_end, row.axle_end)):
                 self._joint(i, 4 + j, Spot(bench.axle_key, member, end))
             if loads is None:
-                set_text(self.table, i, 6, "pick a load case below")
+                set_text(self.table, i, 6, "no case")
             else:
                 word = "pull" if loads.rows[i] > 0 else "push"
                 set_text(self.table, i, 6, f"{format_force(abs(loads.rows[i]), units)} {force_unit(units)} {word}")
@@ -87,6 +88,7 @@ class LinkTable(QWidget):
         box = self.table.cellWidget(row, column)
         if not isinstance(box, QComboBox):
             box = QComboBox()
+            box.setMaximumWidth(170)
             for kind, joint in JOINT_TYPES.items():
                 box.addItem(joint.words, kind)
             self.table.setCellWidget(row, column, box)

@@ -10,7 +10,7 @@ from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.study.loads import CASES, load_words, study_loads
-from even_stance.units import force_unit, format_force, parse_percent
+from even_stance.units import force_unit, format_force, parse_number
 from even_stance.vehicle.edits import Edit, with_changes
 
 _ASSUMED = (
@@ -40,7 +40,7 @@ class LoadSheet(QWidget):
             field = NumberField(
                 bench,
                 title,
-                lambda t, _s, f: parse_percent(t, f),
+                lambda t, _s, f: parse_number(t, f),
                 lambda v, _s: f"{v:g}",
                 partial(self._set, name, title),
             )
@@ -81,12 +81,10 @@ class LoadSheet(QWidget):
                 force = float(loads.rows[i])
                 word = "" if abs(force) < 50.0 or i >= rods else "pull" if force > 0 else "push"
                 set_text(self.table, i, c + 1, f"{format_force(abs(force), units)} {word}".strip())
-            extra = (
-                *(("Left spring", loads.springs[0]), ("Right spring", loads.springs[1])),
-                ("Left tire, change", loads.wheel_change),
-            )
+            left, right = loads.springs
+            extra = (("Left spring", left), ("Right spring", right), ("Left tire, change", loads.wheel_change))
             for i, (name, force) in enumerate(extra, start=len(names)):
                 set_text(self.table, i, 0, name, right=False)
                 set_text(self.table, i, c + 1, format_force(force, units))
-            said.append(f"<b>{CASES[case]}</b>: {loads.words} {load_words(loads, study.now)}")
+            said.append(f"<b>{CASES[case]}</b>: {loads.words} {load_words(loads, study.now, units)}")
         self.words.setText(f"Figures in {force_unit(units)}. " + " ".join(said))

@@ -1,0 +1,185 @@
+import numpy as np
+import pytest
+from PyQt6.QtCore import Qt, QThreadPool
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QComboBox
+from pytestqt.qtbot import QtBot
+
+from even_stance.desktop.background import LateStudy
+from even_stance.desktop.window import MainWindow
+from even_stance.errors import InputError
+from even_stance.judgement.laterals import compare_laterals
+from even_stance.judgement.layouts import BASES, LATERALS
+from even_stance.study.answers import study_postures
+from even_stance.study.articulation import study_articulation
+from even_stance.study.drawing import Joint, Label
+from even_stance.study.model import swing_limits
+from even_stance.vehicle.edits import Spot, mount_of, set_axle
+from even_stance.vehicle.job import Job
+from tests.interface.conftest import Open, drag, type_into
+
+
+@pytest.mark.parametrize("base", BASES)
+def test_every_layout_is_chosen_drawn_and_undone(window: MainWindow, base: str) -> None:
+    bench, links = window.bench, window.links
+    before = bench.job
+    links.turn_to(3)
+    links.chooser.bases[base].chosen.emit()
+    links.turn_to(0)
+    study = bench.study("rear")
+    assert study is not None, bench.layout_error("rear")
+    drawn = {s.spot for s in links.floor.panes["side"].shapes if isinstance(s, Joint)}
+    assert drawn == {Spot("rear", m.name, end) for m in bench.axle.members for end in m.mounts}
+    for view in ("plan", "rear", "side"):
+        links.floor.bring_front(view)
+        bench.set_posture(bench.axle.bump_mm, -bench.axle.droop_mm)
+        bench.set_posture(0.0, 0.0)
+    links.turn_to(1)
+    assert links.table.table.rowCount() == len(study.now.layout.rods)
+    links.turn_to(2)
+    assert links.sheet.table.rowCount() == len(study.now.layout.row_names) + 3
+    while bench.history.undo_label:
+        bench.undo()
+    assert bench.job == before
+
+
+def test_lateral_devices_by_keyboard_and_side_by_side(open_window: Open) -> None:
+    window = open_window(1)
+    chooser = window.links.chooser
+    window.links.turn_to(3)
+    assert chooser.laterals["panhard"].current
+    assert chooser.bases["three_link"].current
+    card = chooser.laterals["watts_axle"]
+    card.setFocus()
+    QTest.keyClick(card, Qt.Key.Key_Return)
+    assert [m.name for m in window.bench.axle.members if m.role == "lateral"] == ["Watts"]
+    assert chooser.laterals["watts_axle"].current
+    assert not chooser.laterals["watts_frame"].current
+    assert chooser.table.rowCount() == len(LATERALS) - 1
+    figures = {f.key: f for f in compare_laterals(window.bench.job, "rear")}
+    assert not figures["none"].held
+    # Common practice, no source: a watts has no sideways arc to speak of, a panhard has; more parts for it.
+    assert figures["watts_axle"].shift_mm < 0.3 * figures["panhard"].shift_mm
+    assert figures["watts_axle"].joints > figures["panhard"].joints
+    # Where the roll center goes: with the crank on the axle it rides along with the wheels, on the frame it stays.
+    assert figures["watts_axle"].roll_center_change_mm > 3 * figures["watts_frame"].roll_center_change_mm
+
+
+def test_a_crank_end_can_be_dragged(open_window: Open) -> None:
+    window = open_window(1)
+    window.links.chooser.laterals["watts_axle"].chosen.emit()
+    window.links.floor.bring_front("rear")
+    pane, spot = window.links.floor.panes["rear"], Spot("rear", "Watts", "pivot")
+    before = mount_of(window.bench.job, spot).at
+    drag(pane, spot, (0.0, -20.0))
+    assert mount_of(window.bench.job, spot).at.z > before.z + 10.0
+    assert window.bench.study("rear") is not None
+
+
+def test_joints_are_changed_in_the_table(window: MainWindow) -> None:
+    window.links.turn_to(1)
+    box = window.links.table.table.cellWidget(0, 4)
+    assert isinstance(box, QComboBox)
+    box.setCurrentIndex(box.findData("rubber"))
+    box.activated.emit(box.currentIndex())
+    for name in ("Lower left", "Lower right"):
+        mount = mount_of(window.bench.job, Spot("rear", name, "chassis"))
+        assert mount.joint == "rubber"
+        assert mount.swing_limit_deg == 10.0
+    window.bench.undo()
+    assert mount_of(window.bench.job, Spot("rear", "Lower left", "chassis")).joint == "rod_end_high"
+
+
+def test_loads_are_drawn_listed_and_edited(open_window: Open) -> None:
+    window = open_window(1)
+    bench, rail = window.bench, window.rail
+    rail.case.setCurrentIndex(rail.case.findData("launch"))
+    rail.case.activated.emit(rail.case.currentIndex())
+    loads = bench.loads()
+    assert loads is not None
+    words = [s.text for s in window.links.floor.panes["side"].shapes if isinstance(s, Label)]
+    assert any("push" in w for w in words)
+    assert any("pull" in w for w in words)
+    window.links.turn_to(2)
+    sheet = window.links.sheet
+    before = sheet.table.item(2, 2).text()
+    type_into(sheet.fields["friction"], "0.5")
+    assert bench.job.loads.friction == 0.5
+    assert sheet.table.item(2, 2).text() != before
+    type_into(sheet.fields["axle_ratio"], "0")
+    assert "must be more than 0" in sheet.fields["axle_ratio"].toolTip()
+    type_into(sheet.fields["axle_ratio"], "tall")
+    assert "cannot be read" in sheet.fields["axle_ratio"].toolTip()
+    bench.do(set_axle("rear", "Weight", load_kg=0.0, unsprung_kg=0.0))
+    assert sheet.words.text() == "Rear axle weight: is not entered. Type it in Stance: loads need it."
+    assert bench.loads() is None
+    bench.undo()
+    assert sheet.table.rowCount() > 0
+
+
+def test_the_map_equals_single_postures_and_takes_clicks(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(2)
+    window.go(2)
+    window.travel.turn_to(1)
+    page = window.travel.articulation
+    with qtbot.waitSignal(page.late.done, timeout=10_000):
+        page.late.start_now()
+    assert page.found is not None
+    bench = window.bench
+    i, j = 3, 27
+    left, right = page.found.travel_mm[[i, j]]
+    single = study_postures(bench.job.vehicle, bench.axle, np.array([left]), np.array([right]))
+    use = 100 * single.needed_swing_deg[0] / swing_limits(single.layout)
+    assert page.found.use_pct[i, j] == pytest.approx(use.max(), rel=1e-6)
+    assert page.table.rowCount() == 8
+    page.table.cellClicked.emit(0, 0)
+    assert (bench.left, bench.right) == (page.found.worst[0].left_mm, page.found.worst[0].right_mm)
+
+
+def test_a_map_marks_what_cannot_be_reached(trail_job: Job) -> None:
+    job = set_axle("rear", "Travel", droop_mm=900.0).apply(trail_job)
+    found = study_articulation(job.vehicle, job.vehicle.axle("rear"))
+    assert 0.0 < found.reachable < 1.0
+    assert np.isnan(found.use_pct).mean() == pytest.approx(1.0 - found.reachable)
+
+
+def test_late_answers_are_dropped(window: MainWindow) -> None:
+    late, heard = LateStudy(window), []
+    late.done.connect(heard.append)
+    late.ask(lambda: "first")
+    late.ask(lambda: "second")
+    late.arrive(1, "first")
+    assert heard == []
+    late.arrive(2, "second")
+    assert heard == ["second"]
+
+
+def test_trouble_in_the_background_is_a_sentence(window: MainWindow, qtbot: QtBot) -> None:
+    def fail() -> object:
+        raise InputError("Map", "cannot be drawn.", "Add a link.")
+
+    late = LateStudy(window)
+    with qtbot.waitSignal(late.done, timeout=5000) as told:
+        late.ask(fail)
+        late.start_now()
+    assert told.args == ["Map: cannot be drawn. Add a link."]
+    QThreadPool.globalInstance().waitForDone()
+
+
+def test_bind_is_said_below_the_floor(window: MainWindow, qtbot: QtBot) -> None:
+    window.links.chooser.bases["parallel"].chosen.emit()
+    with qtbot.waitSignal(window.links.bind.done, timeout=10_000):
+        window.links.bind.start_now()
+    assert "Binds: " in window.links.words.text()
+    assert "per degree of roll" in window.links.words.text()
+    window.bench.undo()
+    with qtbot.waitSignal(window.links.bind.done, timeout=10_000):
+        window.links.bind.start_now()
+    assert "Crosses up freely." in window.links.words.text()
+
+
+def test_a_layout_without_a_lateral_device_is_told(open_window: Open) -> None:
+    window = open_window(1)
+    window.links.chooser.laterals["none"].chosen.emit()
+    assert "add a panhard bar or a watts link" in window.links.words.text()
+    assert window.order.buttons[1].words == "not held"
