@@ -80,7 +80,7 @@ def test_where_the_origin_lies_does_not_matter(car: tuple[Vehicle, Axle], left: 
     )
     a, b = (solve_posture(k, np.array([left]), np.array([right])) for k in (linkage, moved))
     assert b.center - shift == pytest.approx(a.center, abs=1e-7)
-    rolls = [twists(k, p, np.array([left]), np.array([right])).roll for k, p in ((linkage, a), (moved, b))]
+    rolls = [twists(k, p).roll for k, p in ((linkage, a), (moved, b))]
     assert rolls[1] == pytest.approx(rolls[0], abs=1e-10)
 
 
@@ -94,7 +94,7 @@ def test_virtual_work(car: tuple[Vehicle, Axle], left: float, right: float, draw
     force, torque = 5000.0 * np.array(draw[3:6]), 1e6 * np.array(draw[6:])
     wrench = wrench_of(pose.center, point[:, None], force[None, None], torque[None])
     loads = member_loads(linkage, pose, wrench)[0]
-    both = twists(linkage, pose, np.array([left]), np.array([right]))
+    both = twists(linkage, pose)
     for twist, rates in ((both.heave[0], (1.0, 1.0)), (both.roll[0], (1.0, -1.0))):
         v, w = twist[:3], twist[3:]
         outside = force @ (v + np.cross(w, point[0] - pose.center[0])) + torque @ w
@@ -108,7 +108,7 @@ def test_rates_are_the_derivative_of_positions(car: tuple[Vehicle, Axle], left: 
     linkage = linkage_of(car[1])
     d = 1e-3
     poses = solve_posture(linkage, left + np.array([-d, 0, d]), right + np.array([-d, 0, d]))
-    heave = twists(linkage, poses, np.full(3, left), np.full(3, right)).heave[1]
+    heave = twists(linkage, poses).heave[1]
     assert heave[:3] == pytest.approx((poses.center[2] - poses.center[0]) / (2 * d), abs=1e-6)
     spin = (poses.rotation[2] - poses.rotation[0]) / (2 * d) @ poses.rotation[1].T
     assert heave[3:] == pytest.approx([spin[2, 1], spin[0, 2], spin[1, 0]], abs=1e-8)

@@ -330,3 +330,17 @@ def test_changing_the_layout_keeps_points_that_still_make_sense(trail_job: Job) 
     assert len(layout_of(back).rods) == 4
     ends = rod_ends(linkage_of(back), answers_at(trail_job.vehicle, before, 0.0, 0.0).pose)
     assert ends[0].shape == (1, 4, 3)
+
+
+@pytest.mark.parametrize("base", ["parallel", "radius_arms", "leaf"])
+def test_rates_of_layouts_that_give_are_the_derivative_of_their_poses(base: BaseKey) -> None:
+    """Against central differences of poses settled anew, crossed up, where much has to give."""
+    vehicle, axle = _car(base)
+    d = 0.05
+    left, right = 70.0 + d * np.array([0, 1, -1, 1, -1]), -50.0 + d * np.array([0, 1, -1, -1, 1])
+    answers = study_postures(vehicle, axle, left, right)
+    for twist, (i, j) in ((answers.twists.heave[0], (1, 2)), (answers.twists.roll[0], (3, 4))):
+        shift = (answers.pose.center[i] - answers.pose.center[j]) / (2 * d)
+        spin = (answers.pose.rotation[i] - answers.pose.rotation[j]) @ answers.pose.rotation[0].T / (2 * d)
+        assert twist[:3] == pytest.approx(shift, abs=2e-6)
+        assert twist[3:] == pytest.approx([spin[2, 1], spin[0, 2], spin[1, 0]], abs=5e-9)

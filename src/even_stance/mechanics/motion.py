@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.mechanics.linkage import Linkage, Pose, constraint_rows
-from even_stance.mechanics.position import solve_posture, solve_rows
+from even_stance.mechanics.position import settled_rates, solve_rows
 from even_stance.mechanics.vectors import Array
 
 
@@ -24,20 +24,15 @@ class Twists:
     left: Array
 
 
-_DIFFERENCE_MM = 0.05
-
-
-def twists(linkage: Linkage, pose: Pose, left: Array, right: Array) -> Twists:
+def twists(linkage: Linkage, pose: Pose) -> Twists:
     """Heave, roll and one-wheel twists of the axle at each pose.
 
-    Of a determinate linkage from the constraint matrix J, J q = rates. Of one that gives, from central differences of
-    its solved poses over 0.05 mm of wheel travel: the twist is then that of the settled axle, give included.
+    Of a determinate linkage from the constraint matrix J, J q = rates. Of one that gives, from the derivative of its
+    stationary conditions: the twist is then that of the settled axle, give included.
 
     Args:
         linkage: the linkage, mm, shape (..., n, 3)
         pose: the pose, mm and 1, shape (N, 3)
-        left: rise of the left wheel center at the pose, mm, bump +, shape (N,)
-        right: rise of the right wheel center at the pose, mm, bump +, shape (N,)
 
     Returns:
         The twists, 1 and rad/mm, shape (N, 6) each.
@@ -45,25 +40,13 @@ def twists(linkage: Linkage, pose: Pose, left: Array, right: Array) -> Twists:
     Source: derived here.
     """
     if linkage.stiffness is not None:
-        heave = _difference(linkage, pose, left, right, 1.0)
-        roll = _difference(linkage, pose, left, right, -1.0)
+        heave, roll = settled_rates(linkage, pose, np.array([[1.0, 1.0], [1.0, -1.0]]))[..., :6]
     else:
         rows = constraint_rows(linkage, pose)
         rates = np.zeros((2, *rows.shape[:-1]))
         rates[0, ..., -2:], rates[1, ..., -2:] = (1.0, 1.0), (1.0, -1.0)
         heave, roll = solve_rows(rows, rates)[..., :6]
     return Twists(heave, roll, 0.5 * (heave + roll))
-
-
-def _difference(linkage: Linkage, pose: Pose, left: Array, right: Array, way: float) -> Array:
-    d = _DIFFERENCE_MM
-    ahead = solve_posture(linkage, left + d, right + way * d, pose)
-    back = solve_posture(linkage, left - d, right - way * d, pose)
-    spin = (ahead.rotation - back.rotation) @ np.swapaxes(pose.rotation, -1, -2) / (2 * d)
-    out = np.empty((*pose.center.shape[:-1], 6))
-    out[..., :3] = (ahead.center - back.center) / (2 * d)
-    out[..., 3], out[..., 4], out[..., 5] = spin[..., 2, 1], spin[..., 0, 2], spin[..., 1, 0]
-    return out
 
 
 def instant_center(center: Array, heave: Array) -> tuple[Array, Array]:

@@ -10,6 +10,7 @@ from even_stance.mechanics.vectors import Array, small_rotation
 CLOSURE_MM = 1e-9
 _MAX_STEPS = 14
 _MAX_BUSHED_STEPS = 40
+_NUDGE_MM = 0.01
 _ARM_MM = 500.0  # turns are reckoned as movement at this arm, so that all unknowns are of one size
 
 
@@ -35,13 +36,12 @@ def solve_rows(rows: Array, right: Array) -> Array:
 
 def _stepped(pose: Pose, step: Array) -> Pose:
     """A pose after a step of the unknowns; a step of more than a radian or a meter is lost already and is held."""
-    step = np.nan_to_num(step, nan=0.0, posinf=0.0, neginf=0.0)
-    return replace(
-        pose,
-        center=pose.center + np.clip(step[..., :3], -1000.0, 1000.0),
-        rotation=small_rotation(np.clip(step[..., 3:6], -1.0, 1.0)) @ pose.rotation,
-        crank=pose.crank + np.clip(step[..., 6:], -1.0, 1.0),
-    )
+    if not (np.abs(step[..., :3]).max() < 1000.0 and np.abs(step[..., 3:]).max() < 1.0):
+        step = np.nan_to_num(step, nan=0.0, posinf=0.0, neginf=0.0)
+        step = np.concatenate((np.clip(step[..., :3], -1000.0, 1000.0), np.clip(step[..., 3:], -1.0, 1.0)), axis=-1)
+    center, rotation = pose.center + step[..., :3], small_rotation(step[..., 3:6]) @ pose.rotation
+    crank = pose.crank + step[..., 6:] if step.shape[-1] > 6 else pose.crank
+    return Pose(center, rotation, crank, pose.reached, pose.residual_mm, pose.misfit_mm)
 
 
 def _newton(linkage: Linkage, pose: Pose, travel: Array, side: Array) -> tuple[Pose, Array]:
@@ -99,6 +99,46 @@ def _energy_system(linkage: Linkage, residual: Array, rows: Array) -> tuple[Arra
     return system, right
 
 
+def settled_rates(linkage: Linkage, pose: Pose, rates: Array) -> Array:
+    """How a linkage that gives moves per unit of wheel travel, its give included.
+
+    The stationary conditions J^T f = 0 (f the stiffness times the give, and the wheel reactions) are differentiated
+    along the wheel travel: (G^T K G + dJ^T/dq f) q + H^T r = 0 and H q = rates, G the rows of the members and H
+    those of the wheels. dJ/dq is taken by central differences of the rows.
+
+    Args:
+        linkage: the linkage, with stiffness, mm, shape (..., n, 3)
+        pose: settled poses, mm, 1 and rad, shape (N, 3)
+        rates: several pairs of wheel rates, left and right, 1, shape (r, 2)
+
+    Returns:
+        Twist (v, w) and crank rates for each pair, 1 and rad/mm, shape (r, N, 6 + k).
+
+    Source: derived here; implicit function theorem.
+    """
+    m, held = linkage.freedoms, linkage.held
+    scale = np.full(m, 1.0 / _ARM_MM)
+    scale[:3] = 1.0
+    residual, rows = closure(linkage, pose, np.zeros(2))
+    residual[..., held:] = 0.0
+    system, right = _energy_system(linkage, residual, rows * scale)
+    assert linkage.stiffness is not None
+    weight = linkage.stiffness / linkage.stiffness.max()
+    forces = np.concatenate((weight * residual[..., :held], solve_rows(system, right)[..., m:]), axis=-1)
+    batch = pose.reached.shape
+    nudge = np.eye(m).reshape(m, *([1] * len(batch)), m) * scale * _NUDGE_MM
+    pulls = []
+    for way in (1.0, -1.0):
+        turned = constraint_rows(linkage, _stepped(pose, way * nudge))
+        pulls.append((forces[..., None, :] @ turned)[..., 0, :])
+    curve = np.moveaxis((pulls[0] - pulls[1]) / (2 * _NUDGE_MM), 0, -1)
+    system[..., :m, :m] += curve * scale[:, None]
+    asked = np.zeros((len(rates), *batch, m + 2))
+    asked[..., m:] = rates.reshape(-1, *([1] * len(batch)), 2)
+    moved: Array = solve_rows(np.broadcast_to(system, (len(rates), *system.shape)), asked)[..., :m] * scale
+    return moved
+
+
 def solve_posture(linkage: Linkage, left: Array, right: Array, start: Pose | None = None) -> Pose:
     """Where the axle goes when its wheel centers rise by given amounts relative to the chassis.
 
@@ -129,25 +169,43 @@ def solve_posture(linkage: Linkage, left: Array, right: Array, start: Pose | Non
     travel = np.stack(np.broadcast_arrays(left, right), axis=-1).astype(np.float64)
     batch = np.broadcast_shapes(travel.shape[:-1], linkage.batch)
     travel = np.broadcast_to(travel, (*batch, 2))
-    ride = at_ride(linkage, batch)
-    pose = ride
-    if start is not None:
-        pose = replace(
-            ride,
-            center=np.broadcast_to(start.center, ride.center.shape),
-            rotation=np.broadcast_to(start.rotation, ride.rotation.shape),
-            crank=np.broadcast_to(start.crank, ride.crank.shape),
-        )
     settle = _newton if linkage.stiffness is None else _least_energy
+    rows = constraint_rows(linkage, at_ride(linkage, linkage.batch))
     side = np.ones(batch)
     if linkage.stiffness is None:
-        rows = constraint_rows(linkage, at_ride(linkage, linkage.batch))
         side = np.broadcast_to(np.sign(np.linalg.det(rows)), batch)
+    pose = at_ride(linkage, batch)
+    if start is not None:
+        pose = replace(
+            pose,
+            center=np.broadcast_to(start.center, pose.center.shape),
+            rotation=np.broadcast_to(start.rotation, pose.rotation.shape),
+            crank=np.broadcast_to(start.crank, pose.crank.shape),
+        )
+    else:
+        pose = _stepped(pose, _first_step(linkage, rows, travel))
     pose, residual = settle(linkage, pose, travel, side)
     lost = ~np.isfinite(residual)
     if not lost.any():
         return replace(pose, residual_mm=residual)
     return _patched(pose, residual, lost, _follow(linkage.picked(lost), travel[lost], side[lost]))
+
+
+def _first_step(linkage: Linkage, rows: Array, travel: Array) -> Array:
+    """The first Newton step from ride height: one matrix serves all postures of a linkage."""
+    asked = np.zeros((*travel.shape[:-1], rows.shape[-2]))
+    asked[..., -2:] = travel
+    if linkage.stiffness is None and linkage.batch:
+        return solve_rows(rows, asked)
+    if linkage.stiffness is None:
+        one = solve_rows(rows, np.eye(rows.shape[-1])[-2:])
+        step: Array = travel @ one
+        return step
+    scale = np.full(linkage.freedoms, 1.0 / _ARM_MM)
+    scale[:3] = 1.0
+    system, right = _energy_system(linkage, -asked, np.broadcast_to(rows * scale, (*asked.shape, len(scale))))
+    moved: Array = solve_rows(system, right)[..., : linkage.freedoms] * scale
+    return moved
 
 
 def _patched(pose: Pose, residual: Array, lost: Mask, followed: Pose) -> Pose:

@@ -11,7 +11,7 @@ from even_stance.mechanics.joints import bolt_twist, joint_swing, needed_swing
 from even_stance.mechanics.linkage import Linkage, Pose, rod_ends
 from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.vectors import Array, norm, turn
-from even_stance.study.model import Layout, axle_title, bolt_directions, layout_of, linkage_of, swing_rods
+from even_stance.study.model import Layout, axle_title, bolt_directions, held_linkage, layout_of, swing_rods
 from even_stance.vehicle.car import Axle, Vehicle
 
 FAR_MM = 1e6  # an instant center a kilometer away is none: the links are parallel for all that anyone can measure
@@ -102,10 +102,10 @@ def study_postures(
         LayoutError: the members do not hold the axle.
     """
     layout = layout_of(axle)
-    linkage = linkage_of(axle) if linkage is None else linkage
+    linkage = held_linkage(axle, layout) if linkage is None else linkage
     left, right = np.atleast_1d(np.asarray(left, dtype=np.float64)), np.atleast_1d(np.asarray(right, dtype=np.float64))
     pose = solve_posture(linkage, left, right, start)
-    moving = motion.twists(linkage, pose, left, right)
+    moving = motion.twists(linkage, pose)
     ic_x, ic_z = motion.instant_center(pose.center, moving.heave)
     slope = motion.contact_slope(moving.heave, axle.tire.loaded_radius_mm)
     roll, pitch, yaw = motion.axle_angles(pose.rotation)

@@ -249,7 +249,16 @@ def linkage_of(axle: Axle) -> Linkage:
     Raises:
         LayoutError: the members do not hold the axle; the sentence says which way it is free and what would hold it.
     """
-    linkage = linkage_from(axle, layout_of(axle), mount_points(axle))
+    return held_linkage(axle, layout_of(axle))
+
+
+def held_linkage(axle: Axle, layout: Layout) -> Linkage:
+    """The linkage of an axle whose layout is known already.
+
+    Raises:
+        LayoutError: the members do not hold the axle.
+    """
+    linkage = linkage_from(axle, layout, mount_points(axle))
     check_held(axle, linkage)
     return linkage
 
