@@ -10,7 +10,7 @@ from even_stance.judgement.verdicts import judge, miss
 from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.figures import layout_figures, study_axle
 from even_stance.study.model import layout_of, linkage_from, linkage_of, mount_points
-from even_stance.study.sureness import sureness_at
+from even_stance.study.sensitivity import Picked, Postures, slopes
 from even_stance.vehicle.edits import Spot, choose_hole, set_axle, set_band, set_job
 from even_stance.vehicle.job import Band, Job
 from tests.cars import pair, rod, symmetric_four_link, three_link, vehicle_of
@@ -73,17 +73,21 @@ def test_shorter_uppers_turn_the_pinion() -> None:
 def test_sureness_equals_monte_carlo() -> None:
     """Linear propagation against 4000 measured cars with Gaussian errors, to the 5 % that 4000 draws can show."""
     vehicle, axle = vehicle_of(three_link())
-    sureness = sureness_at(vehicle, axle, np.zeros(1), np.zeros(1))
+    now = study_postures(vehicle, axle, np.zeros(1), np.zeros(1))
+    keys = ("roll_center_mm", "roll_steer_pct", "contact_slope", "anti_squat_pct")
+    sureness = slopes(
+        vehicle, axle, Postures(np.zeros(1), np.zeros(1), now.pose), [Picked(k, now.value(k), k) for k in keys]
+    )
     rng = np.random.default_rng(7)
     points, draws = mount_points(axle), 4000
     measured = points + rng.normal(0, 1.5875, (draws, 1, *points.shape))
     linkage = linkage_from(axle, layout_of(axle), measured)
     drawn = study_postures(vehicle, axle, np.zeros(1), np.zeros(1), linkage)
     for key in ("roll_center_mm", "roll_steer_pct", "contact_slope"):
-        assert sureness.of(key, 0) == pytest.approx(float(drawn.values[key].std()), rel=0.05), key
+        assert sureness.spread(key) == pytest.approx(float(drawn.values[key].std()), rel=0.05), key
     share = rng.normal(700.0, 50.0, draws)
     squat = drawn.values["anti_squat_pct"][:, 0] * 700.0 / share
-    assert sureness.of("anti_squat_pct", 0) == pytest.approx(float(squat.std()), rel=0.06)
+    assert sureness.spread("anti_squat_pct") == pytest.approx(float(squat.std()), rel=0.06)
 
 
 def test_a_hole_tip_does_what_it_says(trail_job: Job) -> None:

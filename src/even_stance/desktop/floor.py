@@ -38,6 +38,7 @@ class Pane(QWidget):
         self._pan_from: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # it fills itself: nothing beneath need be painted
         self.setAccessibleName(f"{VIEW_TITLES[view][0].capitalize()} projection")
         self.setAccessibleDescription("Arrow keys nudge the selected point, N takes the next point.")
 
@@ -204,7 +205,7 @@ class Pane(QWidget):
     def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
         """Let go: the whole drag is one step to undo."""
         self._drag = self._pan_from = None
-        self._bench.history.seal()
+        self._bench.let_go()
 
     def mouseDoubleClickEvent(self, _event: QMouseEvent | None) -> None:
         """Fit the picture again."""

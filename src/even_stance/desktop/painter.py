@@ -1,5 +1,7 @@
 """A draw list onto a QPainter."""
 
+import math
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
@@ -35,6 +37,7 @@ class ScenePainter:
         self._to = transform
         self._look = look
         self._scale = abs(transform.m11())
+        self._picture = painter.viewport()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
 
     def paint(self, shapes: list[Shape]) -> None:
@@ -73,8 +76,21 @@ class ScenePainter:
         else:
             pen = self._pen(shape.style, 2.0 if shape.style in ("ground", "exact") else 1.4)
         self._painter.setPen(pen)
-        points = QPolygonF([self.at(p) for p in shape.places])
-        self._painter.drawPolyline(points)
+        points = [self.at(p) for p in shape.places]
+        if len(points) == 2:
+            points = self._shortened(*points)
+        self._painter.drawPolyline(QPolygonF(points))
+
+    def _shortened(self, a: QPointF, b: QPointF) -> list[QPointF]:
+        """A straight line cut off well outside the picture: dashes far out of sight cost as much as those in it."""
+        far = 2.0 * (self._picture.width() + self._picture.height())
+        middle, run = QPointF(self._picture.center()), b - a
+        length = math.hypot(run.x(), run.y())
+        if length <= far:
+            return [a, b]
+        unit = run / length
+        foot = QPointF.dotProduct(middle - a, unit)
+        return [a + unit * min(max(foot + s * far / 2, 0.0), length) for s in (-1.0, 1.0)]
 
     def _area(self, shape: Area) -> None:
         self._painter.setPen(QPen(self._look.color("line" if shape.style != "frame" else "faint"), 1.0))
@@ -147,7 +163,7 @@ class ScenePainter:
         pad = self._look.px(3)
         box = QRectF(at.x() - pad, at.y() - metrics.ascent() - pad, metrics.horizontalAdvance(text) + 2 * pad, 0)
         box.setHeight(metrics.height() + 2 * pad)
-        window = self._painter.viewport()
+        window = self._picture
         # Words that belong to a visible place are kept wholly in the picture.
         if window.contains(at.toPoint()):
             shift = min(0.0, window.right() - box.right()) + max(0.0, window.left() - box.left())

@@ -20,6 +20,7 @@ class Vial(QWidget):
         self._look = look
         self.verdict: Verdict | None = None
         self._bench: Bench | None = None
+        self._shown_as = ("", "")
         self.selected = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
@@ -27,10 +28,12 @@ class Vial(QWidget):
 
     def show_verdict(self, verdict: Verdict, bench: Bench) -> None:
         """Show another verdict."""
-        was = self._lines
-        self.verdict, self._bench = verdict, bench
-        self.selected = bench.figure == verdict.figure.key
+        was, selected = self._lines, bench.figure == verdict.figure.key
         units = bench.job.units
+        if (verdict, (units, bench.job.purpose), selected) == (self.verdict, self._shown_as, self.selected):
+            return
+        self.verdict, self._bench, self.selected = verdict, bench, selected
+        self._shown_as = (units, bench.job.purpose)
         words = f"{verdict.title}: {verdict.reading(units)} {verdict.spread_words(units)}, wanted "
         words += f"{verdict.band_words(units)}. {verdict.sentence}"
         if words != self.accessibleName():

@@ -43,8 +43,10 @@ class StationButton(QWidget):
 
     def show_findings(self, findings: list[Finding], current: bool) -> None:
         """Show what the station says."""
-        self._findings = sorted((f for f in findings if f.station == self._name.key), key=lambda f: _RANK[f.severity])
-        self.current = current
+        mine = sorted((f for f in findings if f.station == self._name.key), key=lambda f: _RANK[f.severity])
+        if (mine, current) == (self._findings, self.current) and self.accessibleName():
+            return
+        self._findings, self.current = mine, current
         self.setAccessibleName(f"{self._name.title}: {self.words}")
         self.setToolTip("\n".join(f.sentence for f in self._findings[:6]) or f"Ctrl+{self._number}")
         self.update()

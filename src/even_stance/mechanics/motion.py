@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.mechanics.linkage import Linkage, Pose, constraint_rows
-from even_stance.mechanics.position import settled_rates, solve_rows
+from even_stance.mechanics.position import settled_rates, solve_columns
 from even_stance.mechanics.vectors import Array
 
 
@@ -43,9 +43,10 @@ def twists(linkage: Linkage, pose: Pose) -> Twists:
         heave, roll = settled_rates(linkage, pose, np.array([[1.0, 1.0], [1.0, -1.0]]))[..., :6]
     else:
         rows = constraint_rows(linkage, pose)
-        rates = np.zeros((2, *rows.shape[:-1]))
-        rates[0, ..., -2:], rates[1, ..., -2:] = (1.0, 1.0), (1.0, -1.0)
-        heave, roll = solve_rows(rows, rates)[..., :6]
+        rates = np.zeros((rows.shape[-1], 2))
+        rates[-2:] = ((1.0, 1.0), (1.0, -1.0))
+        both = solve_columns(rows, rates)
+        heave, roll = both[..., :6, 0], both[..., :6, 1]
     return Twists(heave, roll, 0.5 * (heave + roll))
 
 

@@ -26,12 +26,27 @@ def solve_rows(rows: Array, right: Array) -> Array:
 
     Source: derived here; LAPACK gesv through NumPy.
     """
+    return solve_columns(rows, right[..., None])[..., 0]
+
+
+def solve_columns(rows: Array, right: Array) -> Array:
+    """Solve stacked square systems for several right-hand sides at once, each matrix factored only once.
+
+    Args:
+        rows: matrices, 1 and mm, shape (..., m, m)
+        right: right-hand sides as columns, mm, shape (..., m, r)
+
+    Returns:
+        The solutions as columns, mm and rad, shape (..., m, r); nan or huge where a matrix is singular.
+
+    Source: derived here; LAPACK gesv through NumPy.
+    """
     try:
-        solution = np.linalg.solve(rows, right[..., None])
+        solution = np.linalg.solve(rows, right)
     except np.linalg.LinAlgError:
         # An exactly singular pose among many: a nudge far below any tolerance lets the others through.
-        solution = np.linalg.solve(rows + 1e-12 * np.eye(rows.shape[-1]), right[..., None])
-    return np.asarray(solution[..., 0], dtype=np.float64)
+        solution = np.linalg.solve(rows + 1e-12 * np.eye(rows.shape[-1]), right)
+    return np.asarray(solution, dtype=np.float64)
 
 
 def _stepped(pose: Pose, step: Array) -> Pose:
@@ -133,13 +148,54 @@ def settled_rates(linkage: Linkage, pose: Pose, rates: Array) -> Array:
         pulls.append((forces[..., None, :] @ turned)[..., 0, :])
     curve = np.moveaxis((pulls[0] - pulls[1]) / (2 * _NUDGE_MM), 0, -1)
     system[..., :m, :m] += curve * scale[:, None]
-    asked = np.zeros((len(rates), *batch, m + 2))
-    asked[..., m:] = rates.reshape(-1, *([1] * len(batch)), 2)
-    moved: Array = solve_rows(np.broadcast_to(system, (len(rates), *system.shape)), asked)[..., :m] * scale
+    asked = np.zeros((m + 2, len(rates)))
+    asked[m:] = rates.T
+    moved: Array = np.moveaxis(solve_columns(system, asked)[..., :m, :], -1, 0) * scale
     return moved
 
 
-def solve_posture(linkage: Linkage, left: Array, right: Array, start: Pose | None = None) -> Pose:
+def nudged(linkage: Linkage, left: Array, right: Array, near: Pose) -> Pose:
+    """Where the axle of a linkage that differs little from a solved one goes: one Newton step, closure not iterated.
+
+    The error goes with the square of the difference (0.5 mm on a point: some 0.0002 mm) and is the same for a change
+    forth and back, so that central differences over such variants lose nothing.
+
+    Args:
+        linkage: the varied linkages, mm, shape (..., n, 3)
+        left: rise of the left wheel center, mm, bump +, shape (N,)
+        right: rise of the right wheel center, mm, bump +, shape (N,)
+        near: the poses of the linkage as it is, mm, 1 and rad, shape (N, 3)
+
+    Returns:
+        The pose of each variant at each posture, mm, shape (..., N, 3); out of reach where `near` was.
+
+    Source: derived here; first order of the implicit function theorem.
+    """
+    travel = np.stack(np.broadcast_arrays(left, right), axis=-1).astype(np.float64)
+    batch = np.broadcast_shapes(travel.shape[:-1], linkage.batch)
+    pose = _spread(near, at_ride(linkage, batch))
+    residual, rows = closure(linkage, pose, travel)
+    if linkage.stiffness is None:
+        moved = _stepped(pose, solve_rows(rows, -residual))
+    else:
+        scale = np.full(linkage.freedoms, 1.0 / _ARM_MM)
+        scale[:3] = 1.0
+        step = solve_rows(*_energy_system(linkage, residual, rows * scale))[..., : linkage.freedoms] * scale
+        moved = _stepped(pose, step)
+    return replace(moved, reached=np.broadcast_to(near.reached, batch))
+
+
+def _spread(pose: Pose, over: Pose) -> Pose:
+    """A pose repeated over the batch of another."""
+    return replace(
+        over,
+        center=np.broadcast_to(pose.center, over.center.shape),
+        rotation=np.broadcast_to(pose.rotation, over.rotation.shape),
+        crank=np.broadcast_to(pose.crank, over.crank.shape),
+    )
+
+
+def solve_posture(linkage: Linkage, left: Array, right: Array) -> Pose:
     """Where the axle goes when its wheel centers rise by given amounts relative to the chassis.
 
     A linkage without stiffness is determinate: Newton's method on the stacked rows, all postures at once, from ride
@@ -151,7 +207,6 @@ def solve_posture(linkage: Linkage, left: Array, right: Array, start: Pose | Non
         linkage: determinate, or with stiffness, mm, shape (..., n, 3)
         left: rise of the left wheel center, mm, bump +, shape (N,)
         right: rise of the right wheel center, mm, bump +, shape (N,)
-        start: poses to start from in place of ride height (of a neighboring linkage or posture), mm, shape (N, 3)
 
     Returns:
         The pose of each posture; where `reached` is below 1 the pose is the last one on the way, mm, shape (N, 3).
@@ -174,16 +229,7 @@ def solve_posture(linkage: Linkage, left: Array, right: Array, start: Pose | Non
     side = np.ones(batch)
     if linkage.stiffness is None:
         side = np.broadcast_to(np.sign(np.linalg.det(rows)), batch)
-    pose = at_ride(linkage, batch)
-    if start is not None:
-        pose = replace(
-            pose,
-            center=np.broadcast_to(start.center, pose.center.shape),
-            rotation=np.broadcast_to(start.rotation, pose.rotation.shape),
-            crank=np.broadcast_to(start.crank, pose.crank.shape),
-        )
-    else:
-        pose = _stepped(pose, _first_step(linkage, rows, travel))
+    pose = _stepped(at_ride(linkage, batch), _first_step(linkage, rows, travel))
     pose, residual = settle(linkage, pose, travel, side)
     lost = ~np.isfinite(residual)
     if not lost.any():

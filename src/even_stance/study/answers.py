@@ -9,7 +9,7 @@ from even_stance.errors import CannotReachError, InputError
 from even_stance.mechanics import motion
 from even_stance.mechanics.joints import bolt_twist, joint_swing, needed_swing
 from even_stance.mechanics.linkage import Linkage, Pose, rod_ends
-from even_stance.mechanics.position import solve_posture
+from even_stance.mechanics.position import nudged, solve_posture
 from even_stance.mechanics.vectors import Array, norm, turn
 from even_stance.study.model import Layout, axle_title, bolt_directions, held_linkage, layout_of, swing_rods
 from even_stance.vehicle.car import Axle, Vehicle
@@ -87,7 +87,7 @@ def study_postures(
     left: Array,
     right: Array,
     linkage: Linkage | None = None,
-    start: Pose | None = None,
+    near: Pose | None = None,
 ) -> Answers:
     """All answers of an axle at given postures, in one batch.
 
@@ -96,7 +96,7 @@ def study_postures(
         axle: the axle to study.
         left, right: rise of the wheel centers relative to the chassis, mm, bump +, shape (N,)
         linkage: another linkage in place of the axle's own (variants, their batch axes broadcast against N).
-        start: poses near the ones looked for, to start from.
+        near: solved poses of the axle as it is, where the linkage differs little from it: one step is taken.
 
     Raises:
         LayoutError: the members do not hold the axle.
@@ -104,7 +104,7 @@ def study_postures(
     layout = layout_of(axle)
     linkage = held_linkage(axle, layout) if linkage is None else linkage
     left, right = np.atleast_1d(np.asarray(left, dtype=np.float64)), np.atleast_1d(np.asarray(right, dtype=np.float64))
-    pose = solve_posture(linkage, left, right, start)
+    pose = solve_posture(linkage, left, right) if near is None else nudged(linkage, left, right, near)
     moving = motion.twists(linkage, pose)
     ic_x, ic_z = motion.instant_center(pose.center, moving.heave)
     slope = motion.contact_slope(moving.heave, axle.tire.loaded_radius_mm)

@@ -5,10 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.mechanics.linkage import Pose
-from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers
-from even_stance.study.model import Layout, layout_of, mount_points
-from even_stance.study.sureness import Sureness, root_sum, sureness_at
+from even_stance.study.model import layout_of, mount_points
+from even_stance.study.sensitivity import Picked, Postures, Slopes, included, slopes
 from even_stance.study.travel import Travel, study_travel, worst_swing
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import Rod
@@ -55,46 +54,68 @@ class AxleStudy:
         return next((f for f in self.figures if f.key == key), None)
 
 
-def study_axle(vehicle: Vehicle, axle: Axle, left: float, right: float) -> AxleStudy:
+def study_axle(
+    vehicle: Vehicle, axle: Axle, left: float, right: float, spreads: dict[str, float] | None = None
+) -> AxleStudy:
     """Everything about one axle with its wheels at one posture.
+
+    Args:
+        vehicle: the vehicle.
+        axle: the axle.
+        left, right: rise of the wheel centers, mm, bump +.
+        spreads: the +/- of a moment ago, to stand in while a point is on its way (the +/- hardly moves with it).
 
     Raises:
         LayoutError: the members do not hold the axle.
     """
     now, travel = study_travel(vehicle, axle, left, right)
-    return AxleStudy(axle, now, travel, tuple(_figures(vehicle, axle, now, travel)))
+    return AxleStudy(axle, now, travel, tuple(_figures(vehicle, axle, now, travel, spreads)))
 
 
-def _figures(vehicle: Vehicle, axle: Axle, now: Answers, travel: Travel) -> list[Figure]:
+def _figures(
+    vehicle: Vehicle, axle: Axle, now: Answers, travel: Travel, spreads: dict[str, float] | None
+) -> list[Figure]:
+    at, found = _picked(axle, now, travel)
+    picked = [p for p, _, _ in found]
+    if spreads is None:
+        by_input = slopes(vehicle, axle, at, picked)
+        spreads = {p.key: by_input.spread(p.key) for p in picked}
+    return [
+        Figure(p.key, p.value, spreads.get(p.key, 0.0), note, float(at.left[i]), float(at.right[i]))
+        for p, note, i in found
+    ]
+
+
+def figure_slopes(vehicle: Vehicle, study: AxleStudy) -> Slopes:
+    """What moves every figure of an axle, all inputs."""
+    at, found = _picked(study.axle, study.now, study.travel)
+    return slopes(vehicle, study.axle, at, [p for p, _, _ in found], every=True)
+
+
+def _picked(axle: Axle, now: Answers, travel: Travel) -> tuple[Postures, list[tuple[Picked, str, int]]]:
+    """The figures, how each is read, with its note and which of the postures it belongs to."""
     sweep = travel.sweep
     worst = {key: int(np.nanargmax(np.abs(sweep.values[source]))) for key, source in _WORST.items() if sweep.ok.any()}
     swing, posture, rod, end = worst_swing(travel.cross)
-    left = np.array([now.left[0], *(sweep.left[i] for i in worst.values()), travel.cross.left[posture]])
-    right = np.array([now.right[0], *(sweep.right[i] for i in worst.values()), travel.cross.right[posture]])
     poses = [(now, 0), *((sweep, i) for i in worst.values()), (travel.cross, posture)]
-    start = Pose.stacked([a.pose.part(slice(i, i + 1)) for a, i in poses])
-    sureness = sureness_at(vehicle, axle, left, right, start)
-    found = [
-        Figure(k, now.value(k), sureness.of(k, 0), left_mm=float(left[0]), right_mm=float(right[0]))
-        for k in POSTURE_KEYS
-        if k in now.values and now.ok[0]
-    ]
+    left, right = (np.array([side[i] for side, i in sides]) for sides in zip(*(
+        ((a.left, i), (a.right, i)) for a, i in poses), strict=True))  # fmt: skip
+    at = Postures(left, right, Pose.stacked([a.pose.part(slice(i, i + 1)) for a, i in poses]))
+    found = [(Picked(k, now.value(k), k), "", 0) for k in POSTURE_KEYS if k in now.values and now.ok[0]]
     for j, (key, i) in enumerate(worst.items(), start=1):
         source = _WORST[key]
         value = float(sweep.values[source][i])
         note = _where(key, value, float(left[j]))
-        found.append(Figure(key, abs(value), sureness.of(source, j), note, float(left[j]), float(right[j])))
+        found.append((Picked(key, abs(value), source, j, 1.0 if value >= 0 else -1.0), note, j))
     if np.isfinite(swing):
-        layout = travel.cross.layout
+        layout, last = travel.cross.layout, len(poses) - 1
         place = layout.mounts[(layout.rods[rod].first, layout.rods[rod].second)[end]]
         limit = max(place.mount.swing_limit_deg, 0.1)
-        spread = sureness.of_swing(len(left) - 1, rod, end)
         note = f"{place.member.name}, {place.member.WORDS[place.end]}: {swing:.0f}° of {limit:.0f}°"
-        found.append(
-            Figure("swing_use_pct", 100 * swing / limit, 100 * spread / limit, note, float(left[-1]), float(right[-1]))
-        )
-    spread_figure = _triangulation(axle, sureness)
-    return [*found, spread_figure] if spread_figure else found
+        use = Picked("swing_use_pct", 100 * swing / limit, at=last, factor=100 / limit, swing=(rod, end))
+        found.append((use, note, last))
+    spread = _triangulation(axle)
+    return at, found if spread is None else [*found, spread]
 
 
 def _where(key: str, value: float, travel: float) -> str:
@@ -108,23 +129,16 @@ def _where(key: str, value: float, travel: float) -> str:
     return f"{'ahead' if value > 0 else 'back'} at full {end}"
 
 
-def _triangulation(axle: Axle, sureness: Sureness) -> Figure | None:
+def _triangulation(axle: Axle) -> tuple[Picked, str, int] | None:
     """Plan angle included by the pair of links that holds the axle sideways; None when another member does."""
     if not all(isinstance(m, Rod) and m.role != "lateral" for m in axle.members):
         return None
     layout, points = layout_of(axle), mount_points(axle)
-    best: tuple[float, str, tuple[int, int]] | None = None
-    for role in ("upper", "lower"):
-        pair = role_pair(axle, role)
-        if pair is not None:
-            angle = float(included(layout, points, *pair))
-            if best is None or angle > best[0]:
-                best = (angle, role, pair)
-    if best is None:
+    pairs = [(role, pair) for role in ("upper", "lower") if (pair := role_pair(axle, role)) is not None]
+    if not pairs:
         return None
-    angle, role, (i, j) = best
-    varied = included(layout, sureness.points, i, j)[:, :, 0]
-    return Figure("triangulation_deg", angle, root_sum(varied, sureness.sure), f"between the {role}s in plan")
+    angle, role, pair = max((float(included(layout, points, *pair)), role, pair) for role, pair in pairs)
+    return Picked("triangulation_deg", angle, pair=pair), f"between the {role}s in plan", 0
 
 
 def role_pair(axle: Axle, role: str) -> tuple[int, int] | None:
@@ -132,19 +146,6 @@ def role_pair(axle: Axle, role: str) -> tuple[int, int] | None:
     layout = layout_of(axle)
     found = [i for i, r in enumerate(layout.rods) if r.swings and layout.mounts[r.first].member.role == role]
     return (found[0], found[1]) if len(found) == 2 else None
-
-
-def included(layout: Layout, points: Array, i: int, j: int) -> Array:
-    """Plan-view angle included between two rods, degrees.
-
-    Args:
-        layout: the rods.
-        points: all mounts, mm, shape (..., m, 3)
-        i, j: which two rods.
-    """
-    a, b = ((points[..., layout.rods[k].second, :] - points[..., layout.rods[k].first, :])[..., :2] for k in (i, j))
-    angle: Array = np.degrees(np.arctan2(np.abs(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]), (a * b).sum(axis=-1)))
-    return angle
 
 
 def link_length(member: Rod) -> float:

@@ -1,0 +1,240 @@
+"""What moves an answer, and how sure that makes it: slopes to every input, from batched variants of the axle."""
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from even_stance.mechanics.linkage import Linkage, Pose
+from even_stance.mechanics.vectors import Array
+from even_stance.study.answers import Answers, cg_height, study_postures
+from even_stance.study.model import Layout, layout_of, linkage_from, mount_points
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.edits import Spot, with_changes
+
+STEP_MM = 0.5
+_AXES = ("ahead", "left", "up")
+
+
+@dataclass(frozen=True)
+class Input:
+    """One thing an answer depends on, in mm.
+
+    Attributes:
+        kind: a coordinate of a point, the length of a rod, ride height, tire radius, CG height or wheelbase.
+        words: what it is called; sure: its +/-, mm.
+        spot, axis: of a point, which mount and which coordinate (0 ahead, 1 left, 2 up).
+    """
+
+    kind: str
+    words: str
+    sure: float
+    spot: Spot | None = None
+    axis: int = 0
+
+
+@dataclass(frozen=True)
+class Picked:
+    """How one judged figure is read off answers at a few postures.
+
+    Attributes:
+        key: the figure; value: what it is now; source: the answer it is read from; at: which of the postures;
+        factor: what the answer is times.
+        swing: rod and end whose swing it is; pair: the two rods whose included angle it is.
+    """
+
+    key: str
+    value: float
+    source: str = ""
+    at: int = 0
+    factor: float = 1.0
+    swing: tuple[int, int] | None = None
+    pair: tuple[int, int] | None = None
+
+    def read(self, answers: Answers, points: Array) -> Array:
+        """The figure of all variants, shape (...), from answers (..., postures) and mounts (..., 1, m, 3)."""
+        if self.pair is not None:
+            return included(answers.layout, points, *self.pair)[..., 0]
+        if self.swing is not None:
+            return self.factor * answers.needed_swing_deg[(..., self.at, *self.swing)]
+        return self.factor * answers.values[self.source][..., self.at]
+
+
+@dataclass(frozen=True)
+class Slopes:
+    """Change of each figure per mm of each input.
+
+    Attributes:
+        inputs: the inputs; of: by figure, shape (inputs,)
+    """
+
+    inputs: tuple[Input, ...]
+    of: dict[str, Array]
+
+    @cached_property
+    def sure(self) -> Array:
+        """The +/- of the inputs, mm, shape (inputs,)."""
+        return np.array([i.sure for i in self.inputs])
+
+    def spread(self, key: str) -> float:
+        """The +/- of a figure, in its unit.
+
+        Source: ISO/IEC Guide 98-3 (GUM), law of propagation of uncertainty for independent inputs.
+        """
+        return float(np.sqrt(np.nansum((self.of[key] * self.sure) ** 2)))
+
+    def ranked(self, key: str, count: int = 5) -> list[tuple[Input, float]]:
+        """The inputs that move a figure most, with its change per mm."""
+        slope = np.nan_to_num(self.of[key])
+        order = np.argsort(-np.abs(slope))[:count]
+        return [(self.inputs[i], float(slope[i])) for i in order]
+
+
+def included(layout: Layout, points: Array, i: int, j: int) -> Array:
+    """Plan-view angle included between two rods, degrees.
+
+    Args:
+        layout: the rods.
+        points: all mounts, mm, shape (..., m, 3)
+        i, j: which two rods.
+    """
+    a, b = ((points[..., layout.rods[k].second, :] - points[..., layout.rods[k].first, :])[..., :2] for k in (i, j))
+    angle: Array = np.degrees(np.arctan2(np.abs(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]), (a * b).sum(axis=-1)))
+    return angle
+
+
+@dataclass(frozen=True)
+class Postures:
+    """The few postures that figures are read at: travel of each wheel, mm, shape (P,), and the solved poses there."""
+
+    left: Array
+    right: Array
+    poses: Pose
+
+
+def point_inputs(axle: Axle) -> list[Input]:
+    """Every coordinate of every mount."""
+    return [
+        Input("point", f"{spot.words}: {word}", mount.at.sure, spot, k)
+        for m in axle.members
+        for end, mount in m.mounts.items()
+        for spot in [Spot(axle.key, m.name, end)]
+        for k, word in enumerate(_AXES)
+    ]
+
+
+def moved_points(axle: Axle) -> Array:
+    """All mounts with each coordinate of each in turn moved forth and back, mm, shape (3m, 2, 1, m, 3)."""
+    points = mount_points(axle)
+    m = len(points)
+    moved = np.broadcast_to(points, (3 * m, 2, m, 3)).copy()
+    for j, (point, coordinate) in enumerate(np.ndindex(m, 3)):
+        moved[j, 0, point, coordinate] += STEP_MM
+        moved[j, 1, point, coordinate] -= STEP_MM
+    return moved[:, :, None]
+
+
+def slopes(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked], every: bool = False) -> Slopes:
+    """Change of figures per mm of every coordinate and the CG height; with `every`, of all other inputs as well.
+
+    Args:
+        vehicle: the vehicle.
+        axle: the axle.
+        at: the postures the figures are read at.
+        picked: the figures.
+        every: also rod lengths, ride height, tire radius and wheelbase.
+    """
+    layout = layout_of(axle)
+    inputs, points = point_inputs(axle), moved_points(axle)
+    varied = study_postures(vehicle, axle, at.left, at.right, linkage_from(axle, layout, points), at.poses)
+    of = {p.key: _central(p.read(varied, points)) for p in picked}
+    extra: list[tuple[Input, dict[str, float]]] = [_cg(vehicle, picked)]
+    if every:
+        extra += _lengths(vehicle, axle, at, picked)
+        extra += _whole_car(vehicle, axle, at, picked)
+    inputs += [i for i, _ in extra]
+    columns = {key: np.append(slope, [change.get(key, 0.0) for _, change in extra]) for key, slope in of.items()}
+    return Slopes(tuple(inputs), columns)
+
+
+def _central(values: Array) -> Array:
+    """Per mm, from values one step forth and back, shape (inputs, 2)."""
+    slope: Array = (values[:, 0] - values[:, 1]) / (2 * STEP_MM)
+    return slope
+
+
+def _cg(vehicle: Vehicle, picked: list[Picked]) -> tuple[Input, dict[str, float]]:
+    """Anti figures go with 1 / h, h the height they are reckoned with."""
+    higher = with_changes(vehicle, cg_height_mm=vehicle.cg_height_mm + STEP_MM)
+    share = (cg_height(higher) / cg_height(vehicle) - 1.0) / STEP_MM
+    change = {p.key: -p.value * share for p in picked if p.key.startswith("anti_")}
+    return Input("cg", "CG height: up", vehicle.cg_sure_mm), change
+
+
+def _lengths(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]) -> list[tuple[Input, dict[str, float]]]:
+    """Rods made longer and shorter between ends that stay where they are on frame and axle."""
+    layout = layout_of(axle)
+    linkage = linkage_from(axle, layout, mount_points(axle))
+    n = len(layout.rods)
+    if not n:
+        return []
+    step = np.zeros((n, 2, 1, n))
+    for i in range(n):
+        step[i, 0, 0, i], step[i, 1, 0, i] = STEP_MM, -STEP_MM
+    points = np.broadcast_to(mount_points(axle), (n, 2, 1, len(mount_points(axle)), 3))
+    varied = study_postures(vehicle, axle, at.left, at.right, _longer(linkage, step), at.poses)
+    of = {p.key: _central(p.read(varied, points)) for p in picked}
+    return [
+        (Input("length", f"{rod.name}: longer", 0.0), {key: float(slope[i]) for key, slope in of.items()})
+        for i, rod in enumerate(layout.rods)
+        if rod.swings
+    ]
+
+
+def _longer(linkage: Linkage, by: Array) -> Linkage:
+    """The linkage with its rods longer by some mm (n, 2, 1, n): batch axes of variants, points as they are."""
+    batch = by.shape[:-1]
+
+    def spread(a: Array, own: int) -> Array:
+        return np.broadcast_to(a, (*batch, *a.shape[a.ndim - own :]))
+
+    cranks = linkage.cranks
+    if cranks is not None:
+        cranks = replace(cranks, pivot=spread(cranks.pivot, 2), axis=spread(cranks.axis, 2))
+    return replace(
+        linkage, wheels=spread(linkage.wheels, 2), chassis=spread(linkage.chassis, 2), axle=spread(linkage.axle, 2),
+        lengths=linkage.lengths + by, guided=spread(linkage.guided, 2), normals=spread(linkage.normals, 2),
+        cranks=cranks,
+    )  # fmt: skip
+
+
+def _whole_car(
+    vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]
+) -> list[tuple[Input, dict[str, float]]]:
+    """Ride height up, tires larger, wheelbase longer: heights are above ground, so they go along with the car."""
+    plain = linkage_from(axle, layout_of(axle), mount_points(axle))
+    base = study_postures(vehicle, axle, at.left, at.right, plain, at.poses)
+    step = np.array([STEP_MM, -STEP_MM])[:, None]
+    points = np.broadcast_to(mount_points(axle), (2, 1, len(mount_points(axle)), 3))
+    linkage = linkage_from(axle, layout_of(axle), points)
+    # A car that stands higher has its wheels lower relative to the frame.
+    higher = study_postures(vehicle, axle, at.left - step, at.right - step, linkage, at.poses)
+    h = cg_height(vehicle)
+    pitch = (base.twists.heave[:, 4] / base.twists.heave[:, 2])[0]
+    ride, tire, long = {}, {}, {}
+    for p in picked:
+        ride[p.key] = float(_central(p.read(higher, points)[None])[0])
+        tire[p.key] = long[p.key] = 0.0
+        if p.key.startswith("anti_"):
+            slope = float(base.values["contact_slope"][0])
+            ride[p.key] -= p.value / h
+            tire[p.key] = -p.value / h - (p.value * pitch / slope if abs(slope) > 1e-9 else 0.0)
+            long[p.key] = p.value / vehicle.wheelbase_mm
+        elif p.key == "roll_center_mm":
+            ride[p.key] += 1.0
+            tire[p.key] = 1.0
+    return [
+        (Input("ride", "Ride height: up", 0.0), ride),
+        (Input("tire", "Tire radius: larger", 0.0), tire),
+        (Input("wheelbase", "Wheelbase: longer", 0.0), long),
+    ]
