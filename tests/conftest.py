@@ -1,5 +1,6 @@
 """Jobs that many tests use, built through the same doors as the app's own."""
 
+import os
 from pathlib import Path
 
 import pytest
@@ -9,6 +10,8 @@ from even_stance.judgement.starter import NewJob, new_job
 from even_stance.vehicle.job import Job
 
 IN = 25.4
+if not os.environ.get("DISPLAY"):
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 
 def starter(purpose: str = "trail", layout: str = "triangulated") -> Job:

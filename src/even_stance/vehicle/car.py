@@ -5,6 +5,7 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
+from even_stance.vehicle.measuring import Yoke
 from even_stance.vehicle.members import AnyMember, Member
 from even_stance.vehicle.records import Length, Mass, Name, PositiveLength, Record, Share
 
@@ -36,6 +37,7 @@ class Axle(Record):
         bump_mm, droop_mm: wheel travel up and down from ride height, both positive.
         drive_share, brake_share: share of the whole drive or brake force at this axle.
         load_kg: what this axle shows on the scales; unsprung_kg: how much of it is axle and wheels.
+        output, pinion: the shaft end that drives it (on the frame) and its pinion's (on the axle), once measured.
     """
 
     key: Name
@@ -52,6 +54,8 @@ class Axle(Record):
     load_kg: Mass = 0.0
     unsprung_kg: Mass = 0.0
     members: tuple[Member, ...] = ()
+    output: Yoke | None = None
+    pinion: Yoke | None = None
 
     @model_validator(mode="after")
     def _makes_sense(self) -> "Axle":

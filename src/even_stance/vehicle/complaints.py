@@ -14,7 +14,13 @@ _FIELDS = {
     "chassis": "frame end", "axle": "axle end", "holes": "holes", "name": "Name",
     "bands": "Wanted bands",
     "frame": "Frame", "rail_top_mm": "Rail top", "rail_bottom_mm": "Rail bottom", "rail_out_mm": "Rail spacing",
-    "swing_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z", "sure": "+/-",
+    "readings": "Reading", "value": "value", "sure": "+/-", "lower_mm": "Lowest height", "raise_mm": "Raised height",
+    "settle_mm": "Settling", "low_points": "Low point", "ballast": "Missing part", "mass_kg": "weight",
+    "lift_mm": "Lift", "level_kg": "Load when level", "raised_kg": "Load when lifted", "pitch_mm": "Thread pitch",
+    "height_mm": "Crib height", "thick_mm": "Timber thickness", "wide_mm": "Timber width", "stock_mm": "Stock length",
+    "kerf_mm": "Saw kerf", "nose_up_deg": "Angle", "floor_slope_deg": "Floor slope", "rake_deg": "Body rake",
+    "heights": "Heights", "output": "Output yoke", "pinion": "Pinion yoke",
+    "swing_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z",
 }  # fmt: skip
 
 # Steps on the way to a field that people have no name for.
@@ -30,6 +36,7 @@ _SILENT = (
     "torque_arm",
     "watts",
     "leaf",
+    "measuring",
 )
 
 

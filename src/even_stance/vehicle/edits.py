@@ -197,6 +197,21 @@ def set_joint(spot: Spot, joint: JointKind, both_sides: bool = True) -> Edit:
     return set_mount(spot, both_sides, joint=joint, swing_limit_deg=JOINT_TYPES[joint].swing_deg, stiffness_n_mm=None)
 
 
+def place_mount(spot: Spot, x: float, y: float, z: float, sure_mm: float) -> Edit:
+    """Put a mount (its whole bracket) where it was measured, with the +/- of the measurement."""
+
+    def apply(job: Job) -> Job:
+        job = move_to(job, spot, x, y, z, both_sides=False).apply(job)
+        return set_sure(spot, sure_mm, both_sides=False).apply(job)
+
+    return Edit(f"Measured {spot.words}", apply)
+
+
+def set_measuring(label: str, merge: str | None = None, **changes: Any) -> Edit:
+    """Change what the Stance station keeps (heights, floor, scales, threads, cribs)."""
+    return Edit(label, lambda job: with_changes(job, measuring=with_changes(job.measuring, **changes)), merge)
+
+
 def set_member(key: str, name: str, label: str, **changes: Any) -> Edit:
     """Change what a member is (its tube, the place of a crank, how a torque arm's front end is held)."""
 
@@ -258,7 +273,10 @@ def set_wheelbase(mm: float) -> Edit:
                 with_changes(m, **{end: _shifted(mount, -shift, 0.0, 0.0) for end, mount in m.mounts.items()})
                 for m in axle.members
             )
-            axles.append(with_changes(axle, behind_front_mm=axle.behind_front_mm + shift, members=members))
+            moved: dict[str, Any] = {"behind_front_mm": axle.behind_front_mm + shift, "members": members}
+            if axle.pinion is not None:
+                moved["pinion"] = with_changes(axle.pinion, at=_moved(axle.pinion.at, -shift, 0.0, 0.0))
+            axles.append(with_changes(axle, **moved))
         return with_changes(job, vehicle=with_changes(job.vehicle, axles=tuple(axles)))
 
     return Edit("Wheelbase", apply)

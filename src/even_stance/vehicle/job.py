@@ -6,6 +6,7 @@ from pydantic import Field, model_validator
 
 from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.loading import LoadAssumptions
+from even_stance.vehicle.measuring import Measuring
 from even_stance.vehicle.records import Name, Record
 
 FORMAT = "even-stance-job"
@@ -38,4 +39,5 @@ class Job(Record):
     bands: dict[str, Band] = Field(default_factory=dict)
     loads: LoadAssumptions = LoadAssumptions()
     notes: Annotated[str, Field(max_length=100_000)] = ""
+    measuring: Measuring = Measuring()
     vehicle: Vehicle

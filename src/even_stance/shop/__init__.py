@@ -1,0 +1,1 @@
+"""Measuring, gauges, squareness, cribs: the work on the floor around the car."""

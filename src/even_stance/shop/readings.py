@@ -1,0 +1,62 @@
+"""Readings as they come in, and what several of one thing come to."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from even_stance.errors import InputError
+from even_stance.mechanics.repeats import mean_and_sure, outlier
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.measuring import TOOLS, Quantity, Reading, Tool
+
+
+@dataclass(frozen=True)
+class Mean:
+    """What several readings of one thing come to.
+
+    Attributes:
+        value, sure: mean of those that count, and its +/-; scatter: largest minus smallest.
+        count: how many count; odd: the index (among all readings of the job) of one that does not belong, or -1.
+    """
+
+    value: float
+    sure: float
+    scatter: float
+    count: int
+    odd: int = -1
+
+
+Means = dict[str, Mean]
+
+
+def means_of(job: Job) -> Means:
+    """The mean of every thing that was measured."""
+    found: dict[str, list[int]] = {}
+    readings = job.measuring.readings
+    for i, reading in enumerate(readings):
+        if reading.counts:
+            found.setdefault(reading.what, []).append(i)
+    means = {}
+    for what, indices in found.items():
+        values = np.array([readings[i].value for i in indices])
+        tool = max(readings[i].sure for i in indices)
+        value, sure = mean_and_sure(values, tool)
+        odd = outlier(values, 2.0 * tool)
+        means[what] = Mean(value, sure, float(np.ptp(values)), len(values), indices[odd] if odd >= 0 else -1)
+    return means
+
+
+def new_reading(
+    job: Job, what: str, quantity: Quantity, value: float, tool: Tool, taken: str, note: str = ""
+) -> Reading:
+    """A reading with the default +/- of its tool, by whom and how the car stands as last entered.
+
+    Raises:
+        InputError: not a figure that can be kept.
+    """
+    if not np.isfinite(value) or abs(value) > 1e6:
+        raise InputError("Reading", f"{value:g} cannot be a reading.", "Check the figure and its unit.")
+    return Reading(
+        what=what, quantity=quantity, value=value, sure=TOOLS[tool].sure(quantity), tool=tool, taken=taken,
+        who=job.measuring.who, stance=job.measuring.stance, note=note,
+    )  # fmt: skip

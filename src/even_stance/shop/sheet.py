@@ -1,0 +1,315 @@
+"""The measuring sheet: what to measure, in the order of the work, and what each reading does to the job."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from even_stance.shop.readings import Means, means_of
+from even_stance.study.drawing import Solid, View
+from even_stance.vehicle.car import Axle
+from even_stance.vehicle.edits import (
+    Edit,
+    Spot,
+    mount_of,
+    place_mount,
+    set_axle,
+    set_measuring,
+    set_tire,
+    set_vehicle,
+    set_wheelbase,
+    with_changes,
+)
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.measuring import Quantity, Reading, Yoke
+from even_stance.vehicle.records import Point
+
+Apply = Callable[[Job, Means], Job]
+Line = tuple[Solid, Solid]
+
+
+@dataclass(frozen=True)
+class Field:
+    """One thing to read: its key in the readings, what it is called, and whether it is a length, angle or mass."""
+
+    what: str
+    title: str
+    quantity: Quantity = "length"
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step of the sheet.
+
+    Attributes:
+        key, group, title: what it is; how: how to do it.
+        fields: what to read; apply: what the means of the readings do to the job.
+        view, lines: the picture: the projection and the lines to measure, mm.
+    """
+
+    key: str
+    group: str
+    title: str
+    how: str
+    fields: tuple[Field, ...]
+    apply: Apply
+    view: View = "side"
+    lines: tuple[Line, ...] = ()
+
+
+GROUPS = ("Floor", "Wheelbase", "Square", "Track", "Tires", "Weight", "Frame", "Points", "Driveline")
+
+
+def sheet(job: Job) -> tuple[Step, ...]:
+    """All steps for a job, in the order of the work."""
+    vehicle = job.vehicle
+    steps = [_floor(job), _rake(job), _wheelbase(job), _diagonals(job)]
+    for make in (_track, _tire, _scales):
+        steps += [make(axle) for axle in vehicle.axles]
+    steps.append(_frame(job))
+    steps += [_mount(job, Spot(a.key, m.name, end)) for a in vehicle.axles for m in a.members for end in m.mounts]
+    for axle in vehicle.axles:
+        if axle.driven:
+            steps += [_yoke(job, axle, "output"), _yoke(job, axle, "pinion")]
+    return tuple(steps)
+
+
+def step_of(job: Job, what: str) -> Step | None:
+    """The step a reading belongs to."""
+    return next((s for s in sheet(job) if any(f.what == what for f in s.fields)), None)
+
+
+def _nothing(job: Job, _means: Means) -> Job:
+    return job
+
+
+def _floor(job: Job) -> Step:
+    ahead, behind = 0.0, -job.vehicle.wheelbase_mm
+
+    def apply(job: Job, means: Means) -> Job:
+        if "floor.slope" not in means:
+            return job
+        return set_measuring("Floor slope", floor_slope_deg=means["floor.slope"].value).apply(job)
+
+    return Step(
+        "floor", "Floor", "Floor datum",
+        "Snap a chalk line between the plumb marks under both axle centers: all “ahead” and “out” is taped from it. "
+        "Lay a straightedge along it and read the floor's slope; a level floor reads 0.",
+        (Field("floor.slope", "Floor slope toward the front", "angle"),), apply, "plan",
+        (((ahead, 0.0, 0.0), (behind, 0.0, 0.0)),),
+    )  # fmt: skip
+
+
+def _rake(job: Job) -> Step:
+    frame = job.vehicle.frame
+    a, b = -0.25 * job.vehicle.wheelbase_mm, -0.65 * job.vehicle.wheelbase_mm
+
+    def apply(job: Job, means: Means) -> Job:
+        if "floor.frame" not in means:
+            return job
+        slope = means["floor.slope"].value if "floor.slope" in means else job.measuring.floor_slope_deg
+        return set_measuring("Body rake", rake_deg=means["floor.frame"].value - slope).apply(job)
+
+    return Step(
+        "rake", "Floor", "Body rake",
+        "Press the angle finder along the straight part of the frame rail. About 1 degree nose down is common; every "
+        "angle taken against the frame has it taken out.",
+        (Field("floor.frame", "Frame rail toward the front", "angle"),), apply, "side",
+        (((a, 0.0, frame.rail_bottom_mm), (b, 0.0, frame.rail_bottom_mm)),),
+    )  # fmt: skip
+
+
+def _wheelbase(job: Job) -> Step:
+    first, last = job.vehicle.axles[0], job.vehicle.axles[-1]
+
+    def apply(job: Job, means: Means) -> Job:
+        sides = [means[k].value for k in ("wheelbase.left", "wheelbase.right") if k in means]
+        return set_wheelbase(sum(sides) / len(sides)).apply(job) if sides else job
+
+    lines = tuple(
+        ((0.0, s * first.track_mm / 2, 0.0), (-last.behind_front_mm, s * last.track_mm / 2, 0.0)) for s in (1, -1)
+    )
+    return Step(
+        "wheelbase", "Wheelbase", "Wheelbase, both sides",
+        "Wheels straight ahead, tape pulled tight between the hub centers (or their plumb marks). Both sides: their "
+        "difference says whether the axle is square.",
+        (Field("wheelbase.left", "Left side"), Field("wheelbase.right", "Right side")), apply, "plan", lines,
+    )  # fmt: skip
+
+
+def _diagonals(job: Job) -> Step:
+    first, last = job.vehicle.axles[0], job.vehicle.axles[-1]
+    lines = tuple(
+        ((0.0, s * first.track_mm / 2, 0.0), (-last.behind_front_mm, -s * last.track_mm / 2, 0.0)) for s in (1, -1)
+    )
+    return Step(
+        "diagonals", "Square", "Diagonals",
+        "From the same marks as the wheelbase, corner to corner. The Square page says how far out the axle is and "
+        "which link to turn.",
+        (Field("diagonal.left", "Front left to rear right"), Field("diagonal.right", "Front right to rear left")),
+        _nothing, "plan", lines,
+    )  # fmt: skip
+
+
+def _track(axle: Axle) -> Step:
+    what, x, z, half = f"track.{axle.key}", axle.center[0], axle.center[2], axle.track_mm / 2
+
+    def apply(job: Job, means: Means) -> Job:
+        return set_axle(axle.key, "Track", track_mm=means[what].value).apply(job) if what in means else job
+
+    return Step(
+        f"track.{axle.key}", "Track", f"Track, {axle.key}",
+        "Tire center to tire center: tape from the left edge of one tire to the left edge of the other, front and "
+        "behind the axle, and take the mean.",
+        (Field(what, "Track"),), apply, "rear", (((x, half, z), (x, -half, z)),),
+    )  # fmt: skip
+
+
+def _tire(axle: Axle) -> Step:
+    key, x, z, r = axle.key, axle.center[0], axle.center[2], axle.tire.free_diameter_mm / 2
+    fields = {
+        f"tire.{key}.diameter": ("Diameter, unloaded", "free_diameter_mm"),
+        f"tire.{key}.radius": ("Axle center above ground", "loaded_radius_mm"),
+        f"tire.{key}.width": ("Width", "width_mm"),
+    }
+
+    def apply(job: Job, means: Means) -> Job:
+        changes = {name: means[what].value for what, (_, name) in fields.items() if what in means}
+        return set_tire(key, "Tires", **changes).apply(job) if changes else job
+
+    return Step(
+        f"tire.{key}", "Tires", f"Tires, {key}",
+        "The real mounted tire: the sidewall number overstates. The loaded radius is axle center to ground with the "
+        "car standing on it.",
+        tuple(Field(what, title) for what, (title, _) in fields.items()), apply, "side",
+        (((x, 0.0, z), (x, 0.0, 0.0)), ((x - r, 0.0, z), (x + r, 0.0, z))),
+    )  # fmt: skip
+
+
+def _scales(axle: Axle) -> Step:
+    key, x, half = axle.key, axle.center[0], axle.track_mm / 2
+    left, right = f"scale.{key}.left", f"scale.{key}.right"
+
+    def apply(job: Job, means: Means) -> Job:
+        if left not in means or right not in means:
+            return job
+        load = means[left].value + means[right].value
+        return set_axle(key, "Axle weight", load_kg=max(load, job.vehicle.axle(key).unsprung_kg)).apply(job)
+
+    return Step(
+        f"scale.{key}", "Weight", f"Scales, {key}",
+        "A scale under each wheel, all four level with each other, tires at pressure, brakes off. List what is missing "
+        "or stood in for by sandbags on the Weight page.",
+        (Field(left, "Left wheel", "mass"), Field(right, "Right wheel", "mass")), apply, "rear",
+        (((x, half, 60.0), (x, half, 0.0)), ((x, -half, 60.0), (x, -half, 0.0))),
+    )  # fmt: skip
+
+
+def _frame(job: Job) -> Step:
+    frame, x = job.vehicle.frame, -0.45 * job.vehicle.wheelbase_mm
+    fields = {
+        "frame.top": ("Top of the rail", "rail_top_mm"),
+        "frame.bottom": ("Bottom of the rail", "rail_bottom_mm"),
+        "frame.out": ("Rail center from centerline", "rail_out_mm"),
+    }
+
+    def apply(job: Job, means: Means) -> Job:
+        changes = {name: means[what].value for what, (_, name) in fields.items() if what in means}
+        return set_vehicle("Frame", frame=with_changes(job.vehicle.frame, **changes)).apply(job) if changes else job
+
+    return Step(
+        "frame", "Frame", "Frame rails",
+        "Between the axles, where brackets may go: heights above the floor, and half the distance between rail "
+        "centers.",
+        tuple(Field(what, title) for what, (title, _) in fields.items()), apply, "rear",
+        (((x, frame.rail_out_mm, frame.rail_bottom_mm), (x, frame.rail_out_mm, 0.0)),
+         ((x, 0.0, frame.rail_top_mm), (x, frame.rail_out_mm, frame.rail_top_mm))),
+    )  # fmt: skip
+
+
+def _mount(job: Job, spot: Spot) -> Step:
+    at = mount_of(job, spot).at
+    base = f"{spot.axle}/{spot.member}/{spot.end}"
+    axle_x = job.vehicle.axle(spot.axle).center[0]
+
+    def apply(job: Job, means: Means) -> Job:
+        found = {c: means[f"{base}/{c}"] for c in ("ahead", "left", "up") if f"{base}/{c}" in means}
+        if not found:
+            return job
+        now = mount_of(job, spot).at
+        x = found["ahead"].value - job.vehicle.axle(spot.axle).behind_front_mm if "ahead" in found else now.x
+        y = found["left"].value if "left" in found else now.y
+        z = found["up"].value if "up" in found else now.z
+        return place_mount(spot, x, y, z, max(m.sure for m in found.values())).apply(job)
+
+    return Step(
+        base, "Points", spot.words,
+        "The joint's center: drop a plumb bob from it and tape the mark from the chalk line and the axle's line; the "
+        "height straight up. Behind the axle and right of the line are minus.",
+        (Field(f"{base}/ahead", f"Ahead of the {spot.axle} axle"), Field(f"{base}/left", "Left of centerline"),
+         Field(f"{base}/up", "Above the floor")), apply, "side",
+        (((at.x, at.y, at.z), (at.x, at.y, 0.0)), ((at.x, at.y, 0.0), (axle_x, at.y, 0.0))),
+    )  # fmt: skip
+
+
+def _yoke(job: Job, axle: Axle, which: str) -> Step:
+    yoke: Yoke | None = getattr(axle, which)
+    toward = -1.0 if axle.is_front else 1.0
+    x, _, z = axle.center
+    guess = (x + toward * (350.0 if which == "pinion" else 0.45 * job.vehicle.wheelbase_mm), 0.0, z + 60.0)
+    at = guess if yoke is None else yoke.at.xyz
+    base, words = f"{axle.key}.{which}", {"pinion": "Pinion yoke", "output": "Output yoke"}[which]
+
+    def apply(job: Job, means: Means) -> Job:
+        found = {c: means[f"{base}.{c}"] for c in ("ahead", "left", "up", "angle") if f"{base}.{c}" in means}
+        if not found:
+            return job
+        own = job.vehicle.axle(axle.key)
+        now = getattr(own, which)
+        px, py, pz = guess if now is None else now.at.xyz
+        lengths = [m.sure for c, m in found.items() if c != "angle"]
+        point = Point(
+            x=found["ahead"].value - own.behind_front_mm if "ahead" in found else px,
+            y=found["left"].value if "left" in found else py,
+            z=found["up"].value if "up" in found else pz,
+            sure=max(lengths) if lengths else (25.0 if now is None else now.at.sure),
+        )
+        up = found["angle"].value if "angle" in found else (0.0 if now is None else now.nose_up_deg)
+        sure = found["angle"].sure if "angle" in found else (2.0 if now is None else now.angle_sure_deg)
+        changes: dict[str, Any] = {which: Yoke(at=point, nose_up_deg=up, angle_sure_deg=sure)}
+        return set_axle(axle.key, words, **changes).apply(job)
+
+    return Step(
+        base, "Driveline", f"{words}, {axle.key}",
+        "The center of the joint cross: ahead, left and up like any point. The angle finder on the machined face of "
+        "the yoke, or along the shaft; say whether it goes up or down toward the front.",
+        (Field(f"{base}.ahead", f"Ahead of the {axle.key} axle"), Field(f"{base}.left", "Left of centerline"),
+         Field(f"{base}.up", "Above the floor"), Field(f"{base}.angle", "Angle toward the front", "angle")),
+        apply, "side", ((at, (at[0], at[1], 0.0)),),
+    )  # fmt: skip
+
+
+def _with_readings(job: Job, readings: tuple[Reading, ...], what: str) -> Job:
+    """The job with other readings, and what the means now say put to use."""
+    job = with_changes(job, measuring=with_changes(job.measuring, readings=readings))
+    step = step_of(job, what)
+    return job if step is None else step.apply(job, means_of(job))
+
+
+def take_reading(reading: Reading) -> Edit:
+    """Keep a reading and put the mean of all like it to use."""
+
+    def apply(job: Job) -> Job:
+        return _with_readings(job, (*job.measuring.readings, reading), reading.what)
+
+    return Edit(f"Reading of {reading.what.replace('/', ', ').replace('.', ' ')}", apply)
+
+
+def set_aside(index: int, aside: bool = True) -> Edit:
+    """Let a reading count no longer (it stays in the record), or count again."""
+
+    def apply(job: Job) -> Job:
+        readings = list(job.measuring.readings)
+        readings[index] = with_changes(readings[index], counts=not aside)
+        return _with_readings(job, tuple(readings), readings[index].what)
+
+    return Edit("Set a reading aside" if aside else "Count a reading again", apply)

@@ -1,0 +1,121 @@
+"""Ways to get a point: they agree with each other, with exact geometry and with SciPy, and say what is wrong."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.optimize import least_squares
+
+from even_stance.errors import InputError
+from even_stance.mechanics.locating import spheres_meet, trilaterate
+from even_stance.shop.points import Known, along_link, known_points, mirrored, offset_from, taped
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.records import Point
+
+coordinate = st.floats(-3000.0, 3000.0)
+PLACES = np.array([[0.0, 0.0, 0.0], [-1500.0, 500.0, 0.0], [-2800.0, -400.0, 120.0], [-900.0, -700.0, 600.0],
+                   [-2000.0, 300.0, 900.0], [-400.0, 650.0, 300.0]])  # fmt: skip
+KNOWN = [Known(f"mark {i + 1}", Point(x=p[0], y=p[1], z=p[2], sure=0.5)) for i, p in enumerate(PLACES.tolist())]
+
+
+def _distances(x: float, y: float, z: float) -> list[float]:
+    return [float(d) for d in np.linalg.norm(PLACES - (x, y, z), axis=1)]
+
+
+@settings(max_examples=60, deadline=None)
+@given(coordinate, st.floats(-900.0, 900.0), st.floats(150.0, 1500.0), st.integers(3, 6))
+def test_any_mix_of_ways_gives_the_same_point(x: float, y: float, z: float, count: int) -> None:
+    """Exact tapes from three to six marks, an offset, a link with its angles, and a mirror image twice."""
+    target = np.array([x, y, z])
+    # The three marks on the floor cannot tell above from below but for the rough place.
+    near = Point(x=x + 40.0, y=y - 30.0, z=z + 50.0)
+    found = taped(KNOWN[:count], _distances(x, y, z)[:count], near, 1.6).point.xyz
+    off = offset_from(KNOWN[1], *(target - PLACES[1]), 1.0).point
+    span = target - PLACES[0]
+    length = float(np.linalg.norm(span))
+    up = float(np.degrees(np.arcsin(span[2] / length)))
+    out = float(np.degrees(np.arctan2(span[1], abs(span[0]))))
+    link = along_link(KNOWN[0], length, up, out, span[0] >= 0, 1.0, 0.1).point
+    twice = mirrored(Known("m", mirrored(Known("o", off)).point)).point
+    for other in (found, off.xyz, link.xyz, twice.xyz):
+        assert other == pytest.approx(tuple(target), abs=2e-3)
+
+
+@settings(max_examples=40, deadline=None)
+@given(coordinate, st.floats(-900.0, 900.0), st.floats(150.0, 1500.0), st.integers(0, 10_000))
+def test_least_squares_is_that_of_scipy(x: float, y: float, z: float, seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    distances = np.array(_distances(x, y, z)) + rng.normal(0, 2.0, 6)
+    sure = rng.uniform(1.0, 4.0, 6)
+    near = np.array([x, y, z]) + 20.0
+    ours = trilaterate(PLACES, distances, sure, near)
+    theirs = least_squares(lambda p: (distances - np.linalg.norm(PLACES - p, axis=1)) / sure, near, xtol=1e-14)
+    assert ours.point == pytest.approx(theirs.x, abs=1e-3)
+    covariance = np.linalg.inv(theirs.jac.T @ theirs.jac)
+    assert ours.sure == pytest.approx(np.sqrt(np.diag(covariance)), rel=1e-3)
+
+
+def test_spheres_meet_where_geometry_says() -> None:
+    """A 3-4-5 box: from three corners of a 300 by 400 floor, the point 1200 above one corner (5-12-13 and 13-84-85)."""
+    corners = np.array([[0.0, 0.0, 0.0], [300.0, 0.0, 0.0], [0.0, 400.0, 0.0]])
+    both, gap = spheres_meet(corners, np.array([1200.0, np.hypot(300, 1200), np.hypot(400, 1200)]))
+    assert gap == 0.0
+    assert sorted(both[:, 2]) == pytest.approx([-1200.0, 1200.0])
+    assert both[:, :2] == pytest.approx(np.zeros((2, 2)), abs=1e-9)
+
+
+def test_sureness_is_that_of_many_draws() -> None:
+    rng = np.random.default_rng(5)
+    exact = np.array(_distances(-1400.0, 200.0, 500.0))
+    sure = np.full(6, 1.6)
+    found = trilaterate(PLACES, exact, sure, np.array([-1400.0, 200.0, 500.0]))
+    drawn = [trilaterate(PLACES, exact + rng.normal(0, 1.6, 6), sure, found.point).point for _ in range(1500)]
+    assert found.sure == pytest.approx(np.std(drawn, axis=0), rel=0.08)
+
+
+def test_the_bad_tape_is_pointed_out() -> None:
+    distances = _distances(-1400.0, 200.0, 500.0)
+    distances[3] += 25.4
+    near = Point(x=-1400.0, y=200.0, z=500.0)
+    found = taped(KNOWN, distances, near, 1.6)
+    assert found.suspect == 3
+    assert "mark 4 disagrees with all others" in found.words
+    four = taped(KNOWN[:4], distances[:4], near, 1.6)
+    assert four.suspect == -1
+    assert "fifth point" in four.words
+    good = taped(KNOWN, _distances(-1400.0, 200.0, 500.0), near, 1.6)
+    assert good.words == "6 tapes agree to 0 in."
+
+
+@pytest.mark.parametrize(
+    ("count", "change", "words"),
+    [
+        (2, {}, "only 2 distances"),
+        (3, {0: 0.0}, "is no distance"),
+        (3, {0: 200.0, 1: 200.0}, "too short to meet"),
+        (3, {2: 9000.0}, "too long for the other two"),
+        (3, {0: 1500.0, 1: 1300.0, 2: 1520.0}, "cannot meet: they miss each other by"),
+    ],
+)
+def test_tapes_that_cannot_be_used_say_what_to_measure_again(count: int, change: dict[int, float], words: str) -> None:
+    distances = _distances(-1400.0, 200.0, 500.0)[:count]
+    for i, d in change.items():
+        distances[i] = d
+    with pytest.raises(InputError, match=words) as caught:
+        taped(KNOWN[:count], distances, Point(x=-1400.0, y=200.0, z=500.0), 1.6)
+    assert any(w in str(caught.value) for w in ("mark", "three known points"))
+
+
+def test_known_points_on_a_line_are_refused() -> None:
+    line = [Known(f"m{i}", Point(x=-500.0 * i, y=0.0, z=0.0)) for i in range(4)]
+    with pytest.raises(InputError, match="lie on one line"):
+        taped(line, [900.0] * 4, Point(x=0.0, y=0.0, z=500.0), 1.6)
+
+
+def test_known_points_are_all_of_the_car(rock_job: Job) -> None:
+    names = [k.name for k in known_points(rock_job.vehicle)]
+    assert len(names) == len(set(names)) == 10 + sum(len(m.mounts) for a in rock_job.vehicle.axles for m in a.members)
+    with pytest.raises(InputError, match="farther away than any car"):
+        offset_from(KNOWN[0], 1e6, 0.0, 0.0, 1.0)
+    with pytest.raises(InputError, match="is no link"):
+        along_link(KNOWN[0], 0.0, 0.0, 0.0, True, 1.0, 0.1)
