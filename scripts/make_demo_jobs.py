@@ -4,6 +4,8 @@ from pathlib import Path
 
 from even_stance.exchange.jobfile import dump_job
 from even_stance.judgement.starter import NewJob, new_job, with_starter
+from even_stance.shop.readings import new_reading
+from even_stance.shop.sheet import take_reading
 from even_stance.vehicle.edits import (
     Edit,
     Spot,
@@ -11,11 +13,14 @@ from even_stance.vehicle.edits import (
     set_axle,
     set_holes,
     set_job,
+    set_measuring,
     set_split,
     set_tire,
     set_vehicle,
 )
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.measuring import Ballast, Heights, LowPoint, Quantity, Tool
+from even_stance.vehicle.records import Point
 
 IN = 25.4
 DEMO = Path(__file__).parent.parent / "src" / "even_stance" / "demo"
@@ -60,7 +65,42 @@ def street_coupe() -> Job:
         move_by(Spot("rear", "Panhard", "chassis"), 0.0, 0.0, 0.5 * IN),
         set_holes(Spot("rear", "Panhard", "axle"), 3, 1 * IN),
         set_job("Notes", notes="Panhard frame end on the driver's side. Exhaust runs over the tube on the right."),
+        set_measuring(
+            "Stance",
+            who="Ada",
+            stance="empty, half a tank, driven height",
+            heights=Heights(air=True, lower_mm=3.5 * IN, raise_mm=2 * IN, settle_mm=0.0),
+            low_points=(
+                LowPoint(name="oil pan", at=Point(x=-10 * IN, y=0.0, z=5.25 * IN)),
+                LowPoint(name="exhaust crossover", at=Point(x=-52 * IN, y=9 * IN, z=5.75 * IN)),
+            ),
+            ballast=(Ballast(name="battery and trim", mass_kg=45.0, at=Point(x=-70 * IN, y=0.0, z=22 * IN)),),
+        ),
+        *(_reading(what, quantity, value) for what, quantity, value in COUPE_READINGS),
     )
+
+
+COUPE_READINGS: tuple[tuple[str, Quantity, float], ...] = (
+    ("floor.slope", "angle", 0.2),
+    *(("floor.frame", "angle", v) for v in (-0.9, -0.7, -0.8, -0.8, -0.85, -2.6)),
+    ("wheelbase.left", "length", 108.125 * IN), ("wheelbase.right", "length", 107.875 * IN),
+    ("diagonal.left", "length", 122.5625 * IN), ("diagonal.right", "length", 122.625 * IN),
+    ("scale.front.left", "mass", 428.0), ("scale.front.right", "mass", 422.0),
+    ("scale.rear.left", "mass", 345.0), ("scale.rear.right", "mass", 352.0),
+    ("rear.output.ahead", "length", 52.5 * IN), ("rear.output.left", "length", 0.0),
+    ("rear.output.up", "length", 13.25 * IN), ("rear.output.angle", "angle", 2.6),
+    ("rear.pinion.ahead", "length", 11.5 * IN), ("rear.pinion.left", "length", 0.0),
+    ("rear.pinion.up", "length", 11.875 * IN), ("rear.pinion.angle", "angle", 2.1),
+)  # fmt: skip
+
+
+def _reading(what: str, quantity: Quantity, value: float) -> Edit:
+    tool: Tool = {"length": "tape", "angle": "angle_finder", "mass": "scales"}[quantity]  # type: ignore[assignment]
+
+    def apply(job: Job) -> Job:
+        return take_reading(new_reading(job, what, quantity, value, tool, "2026-03-14T10:20")).apply(job)
+
+    return Edit("Reading", apply)
 
 
 def rock_rig() -> Job:

@@ -47,6 +47,7 @@ def test_sheet_is_in_the_order_of_the_work_and_has_a_picture_for_each_step(rock_
 def test_every_field_of_the_sheet_reaches_the_job(which: int, request: pytest.FixtureRequest) -> None:
     """Each reading changes just what it says, to the value read, and one undo takes it back."""
     job: Job = request.getfixturevalue(("trail_job", "coupe_job", "rock_job")[which])
+    job = set_measuring("none read yet", readings=()).apply(job)
     for step in sheet(job):
         if step.key in ("diagonals", "rake") or step.group == "Weight":
             continue

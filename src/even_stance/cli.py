@@ -11,6 +11,7 @@ from even_stance.errors import InputError, StanceError
 from even_stance.exchange.jobfile import generated_schema, load_job
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
 from even_stance.judgement.verdicts import bind_words, judge
+from even_stance.shop.findings import shop_findings
 from even_stance.study.answers import answers_at, machine_readable
 from even_stance.study.bind import study_bind
 from even_stance.study.figures import study_axle
@@ -89,7 +90,7 @@ def _answers(options: argparse.Namespace) -> int:
 def _check(path: Path) -> int:
     job, _ = load_job(path)
     lines = [f"{job.name}: judged as {job.purpose.replace('_', ' ')}"]
-    lines += [f"  {f.severity}: {f.sentence}" for f in stance_findings(job)]
+    lines += [f"  {f.severity}: {f.sentence}" for f in (*stance_findings(job), *shop_findings(job))]
     for axle in job.vehicle.axles:
         if not axle.members:
             lines.append(f"{axle.key} axle: no links designed here")

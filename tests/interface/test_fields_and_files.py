@@ -38,7 +38,7 @@ def test_wrong_text_stays_with_its_reason_and_changes_nothing(window: MainWindow
 
 def test_half_typed_text_survives_other_changes(window: MainWindow) -> None:
     window.go(0)
-    field = window.stance.wheelbase
+    field = window.stance.car.wheelbase
     field.setFocus()
     field.selectAll()
     QTest.keyClicks(field, "12x")
@@ -51,7 +51,7 @@ def test_half_typed_text_survives_other_changes(window: MainWindow) -> None:
 
 def test_stance_fields_reach_the_job(window: MainWindow) -> None:
     window.go(0)
-    stance, bench = window.stance, window.bench
+    stance, bench = window.stance.car, window.bench
     type_into(stance.wheelbase, "120")
     assert bench.job.vehicle.wheelbase_mm == pytest.approx(120 * 25.4)
     type_into(stance.cg, "30")
@@ -79,7 +79,7 @@ def test_units_switch_without_changing_the_stored_job(window: MainWindow) -> Non
     window.header.units.click()
     assert window.bench.job.vehicle == vehicle
     window.go(0)
-    assert window.stance.wheelbase.text() == "2997.2"
+    assert window.stance.car.wheelbase.text() == "2997.2"
 
 
 def test_own_band_by_typing(window: MainWindow) -> None:

@@ -46,7 +46,7 @@ def test_scrubbing_the_rail_and_cycling(open_window: Open, qtbot: QtBot) -> None
 def test_typing_with_the_keyboard_alone(open_window: Open) -> None:
     window = open_window()
     QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
-    type_into(window.stance.wheelbase, "117 1/2")
+    type_into(window.stance.car.wheelbase, "117 1/2")
     assert window.bench.job.vehicle.wheelbase_mm == pytest.approx(117.5 * 25.4)
     QTest.keyClick(window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
     assert window.bench.axle_key == "front"

@@ -8,6 +8,7 @@ from even_stance.errors import StanceError
 from even_stance.exchange.jobfile import FileStamp
 from even_stance.judgement.findings import Finding, link_findings, stance_findings, travel_findings
 from even_stance.judgement.verdicts import Verdict, judge
+from even_stance.shop.findings import shop_findings
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.loads import CaseKey, LoadStudy, study_loads
 from even_stance.vehicle.car import Axle
@@ -234,11 +235,21 @@ class Bench(QObject):
         except StanceError:
             return None
 
+    def _shop_findings(self) -> list[Finding]:
+        """Findings from measuring; kept while nothing that was measured changes, so that drags need not wait."""
+        rest = (self.job.measuring, self.job.vehicle, self.job.units)
+        kept = self._memo.get("shop")
+        if kept is None or (not self._on_its_way and kept[:3] != rest):
+            kept = self._memo["shop"] = (*rest, shop_findings(self.job))
+        found = kept[3]
+        assert isinstance(found, list)
+        return found
+
     def findings(self) -> list[Finding]:
         """Everything missing or worth a look, for the work order."""
         axles = [a.key for a in self.job.vehicle.axles if a.members]
         errors = {k: e for k in axles if (e := self.layout_error(k)) is not None}
-        found = stance_findings(self.job)
+        found = [*stance_findings(self.job), *self._shop_findings()]
         found += link_findings({k: self.verdicts(k) for k in axles}, errors)
         for key in axles:
             study = self.study(key)

@@ -36,7 +36,12 @@ class NumberField(QLineEdit):
         name: what the field is called, for messages and screen readers.
         read, show: from text and to text.
         send: what to do with a new value.
+
+    Attributes:
+        quantity: what a gauge must measure for its readings to land here; empty for none.
     """
+
+    quantity = ""
 
     def __init__(self, bench: Bench, name: str, read: Parse, show: Show, send: Callable[[float], object]) -> None:
         super().__init__()
@@ -71,18 +76,36 @@ class NumberField(QLineEdit):
             self._mark(str(error))
             return
         refusals: list[str] = []
+        before, self._value = self._value, value
         self._bench.refused.connect(refusals.append)
         try:
             self._send(value)
         finally:
             self._bench.refused.disconnect(refusals.append)
         if refusals:
+            self._value = before
             self._mark(refusals[0])
             return
         self._mark("")
         # The typed text has become the value, whatever the views showed of it meanwhile.
         self._shown = self.text()
         self.show_value(self._value)
+
+    def clear_typed(self) -> None:
+        """Empty the field: what was typed has been used."""
+        self._shown = ""
+        self._value = None
+        self.clear()
+        self._mark("")
+
+    def take(self, value: float) -> bool:
+        """A value that comes from a gauge, as if it had been typed and entered; False when it was refused."""
+        self.setText(self._typed(value))
+        self.commit()
+        return not self.property("wrong")
+
+    def _typed(self, value: float) -> str:
+        return f"{value:g}"
 
     def _mark(self, problem: str) -> None:
         if bool(self.property("wrong")) != bool(problem):
@@ -119,6 +142,11 @@ class LengthField(NumberField):
     def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
         super().__init__(bench, name, parse_length, format_length, send)
 
+    quantity = "length"
+
+    def _typed(self, value: float) -> str:
+        return f"{value:.2f} mm"
+
     def show_mm(self, mm: float | None) -> None:
         """Show a length."""
         self.show_value(mm, "" if mm is None else format_length_exact(mm))
@@ -126,6 +154,11 @@ class LengthField(NumberField):
 
 class MassField(NumberField):
     """A weight, in pounds or kilograms."""
+
+    quantity = "mass"
+
+    def _typed(self, value: float) -> str:
+        return f"{value:.2f} kg"
 
     def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
         super().__init__(bench, name, parse_mass, format_mass, send)
@@ -141,6 +174,8 @@ class PercentField(NumberField):
 class DegreeField(NumberField):
     """An angle in degrees."""
 
+    quantity = "angle"
+
     def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
         super().__init__(bench, name, lambda t, _s, f: parse_angle(t, f), lambda v, _s: f"{v:g}", send)
 
@@ -152,6 +187,8 @@ class Labeled(QWidget):
         super().__init__()
         self._bench, self._title, self._kind = bench, title, kind
         self.field = field
+        # Never squeezed: a field half covered is worse than a page that scrolls.
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
@@ -165,10 +202,11 @@ class Labeled(QWidget):
         for widget in (self.label, field, self.problem):
             column.addWidget(widget)
         if isinstance(field, NumberField):
-            field.complaint = self._complain
+            field.complaint = self.say_problem
         self.refresh_unit()
 
-    def _complain(self, text: str) -> None:
+    def say_problem(self, text: str) -> None:
+        """Say what is wrong with the field, or nothing."""
         self.problem.setText(text)
         self.problem.setVisible(bool(text))
 

@@ -77,7 +77,7 @@ QPushButton:hover, QToolButton:hover { border-color: $accent; }
 QPushButton:focus, QToolButton:focus { border: 2px solid $accent; }
 QPushButton:checked, QToolButton:checked { background: $accent; color: $on_accent; border-color: $accent; }
 QPushButton[main="true"] { background: $accent; color: $on_accent; border-color: $accent; font-weight: bold; }
-QPushButton:disabled, QToolButton:disabled { color: $faint; border-style: dashed; }
+QPushButton:disabled, QToolButton:disabled { background: $page; color: $faint; border: 1px dashed $line; }
 QToolButton::menu-indicator { image: none; }
 QCheckBox { spacing: ${p3}px; }
 QCheckBox::indicator { width: ${box}px; height: ${box}px; border: 1px solid $faint; border-radius: 3px;
@@ -96,6 +96,12 @@ QScrollBar::handle:horizontal { background: $line; border-radius: 3px; min-width
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QTableWidget { background: $sheet; border: 1px solid $line; gridline-color: $line; }
 QTableWidget::item:selected { background: $accent; color: $on_accent; }
+QListWidget { background: $sheet; border: 1px solid $line; border-radius: ${r}px; }
+QListWidget::item { padding: ${p1}px; }
+QListWidget::item:selected { background: $accent; color: $on_accent; }
+QListWidget::item:disabled { color: $faint; }
+QProgressBar { background: $sheet; border: 1px solid $line; border-radius: ${r}px; text-align: center; }
+QProgressBar::chunk { background: $bubble; }
 QHeaderView::section { background: $page; color: $faint; border: none; padding: ${p1}px; font-size: ${s}px; }
 """)
 

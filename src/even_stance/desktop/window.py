@@ -140,7 +140,7 @@ class MainWindow(QMainWindow):
             self.stack.insertWidget(2, self.travel)
         self.stack.setCurrentIndex(index)
         self._right.show()
-        self.rail.show()
+        self.rail.setVisible(index != 0)  # Stance is about the car standing at ride height
         self.order.show_current(index)
         if index == 1:
             self.links.floor.panes[self.links.floor.front].setFocus()
@@ -206,5 +206,6 @@ class MainWindow(QMainWindow):
         if focus is not None:
             focus.clearFocus()  # what was just typed counts
         self.rail.stop()
+        self.stance.gauge.disconnect_gauge()
         self.files.closing()
         super().closeEvent(event)

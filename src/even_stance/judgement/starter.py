@@ -20,7 +20,7 @@ from even_stance.judgement.layouts import (
 from even_stance.study.answers import study_postures
 from even_stance.study.model import layout_of, linkage_from, mount_points
 from even_stance.units import MM_PER_INCH
-from even_stance.vehicle.car import Axle, Frame, Tire, Vehicle
+from even_stance.vehicle.car import LOADED_SHARE, Axle, Frame, Tire, Vehicle
 from even_stance.vehicle.edits import Spot, move_by, replace_members, set_holes, with_changes
 from even_stance.vehicle.job import Job, Purpose
 
@@ -115,7 +115,7 @@ def new_job(asked: NewJob, rear_layout: BaseKey = "triangulated") -> Job:
         raise InputError("Track", "leaves no room between the tires.", "Check track and tire width.")
     if not asked.name.strip():
         raise InputError("Name", "nothing was entered.", "Give the job a name, such as the car and the year.")
-    radius = snap(0.465 * asked.tire_diameter_mm)
+    radius = snap(LOADED_SHARE * asked.tire_diameter_mm)
     tire = Tire(free_diameter_mm=asked.tire_diameter_mm, loaded_radius_mm=radius, width_mm=asked.tire_width_mm)
     travel = {"street_cruiser": 3.0, "street_performance": 3.0, "drag": 3.0, "trail": 5.0, "desert": 8.0}
     room = travel[asked.purpose] * MM_PER_INCH

@@ -4,7 +4,11 @@ import re
 from dataclasses import dataclass
 
 from even_stance.errors import InputError
+from even_stance.shop.readings import means_of
 from even_stance.units import MM_PER_INCH
+from even_stance.vehicle.car import LOADED_SHARE
+from even_stance.vehicle.edits import Edit, set_tire
+from even_stance.vehicle.job import Job
 
 _RIM = r"(?:Z?[RBD]|-)(?P<rim>\d{2}(?:\.5)?)"
 _METRIC = re.compile(rf"^(?:P|LT|T|C)?(?P<width>\d{{3}})/(?P<aspect>\d{{2,3}}){_RIM}(?:LT|C|XL)?$")
@@ -51,6 +55,23 @@ def read_tire_size(marking: str) -> TireSize:
             f"{size.rim_mm / MM_PER_INCH:g} in rim.", "Check the figures on the sidewall.",
         )  # fmt: skip
     return size
+
+
+def use_tire_size(key: str, marking: str) -> Edit:
+    """Take diameter and width of an axle's tires from their marking; a loaded radius that was measured stays.
+
+    Raises:
+        InputError: the marking cannot be read.
+    """
+    size = read_tire_size(marking)
+
+    def apply(job: Job) -> Job:
+        changes = {"free_diameter_mm": size.diameter_mm, "width_mm": size.width_mm}
+        if f"tire.{key}.radius" not in means_of(job):
+            changes["loaded_radius_mm"] = LOADED_SHARE * size.diameter_mm
+        return set_tire(key, f"Tire size {marking.strip()}", **changes).apply(job)
+
+    return Edit(f"Tire size {marking.strip()}", apply)
 
 
 def _whole(mm: float) -> float:

@@ -59,9 +59,21 @@ def car_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: st
         if view == "rear" and place.axle.key != active:
             continue
         shapes += _axle(place, view, place.axle.key == active)
+    for place in places:
+        shapes += _shaft(place, view, place.axle.key == active)
     x = cg_x(vehicle)
     shapes.append(Mark(project(view, (x, 0.0, vehicle.cg_height_mm)), "cg", "cg", "CG"))
     return shapes
+
+
+def _shaft(place: AxlePlace, view: View, active: bool) -> list[Shape]:
+    """The driveshaft from output to pinion, once both are measured."""
+    output, pinion = place.axle.output, place.axle.pinion
+    if output is None or pinion is None or (view == "rear" and not active):
+        return []
+    end = axle_points(place, np.array([pinion.at.xyz]))[0]
+    line = (project(view, output.at.xyz), project(view, solid(end)))
+    return [Path(line, "shaft", 70.0), *(Round(p, 45.0, "shaft") for p in line)]
 
 
 def _span(vehicle: Vehicle) -> tuple[float, float]:

@@ -3,12 +3,13 @@
 from functools import partial
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.painter import ScenePainter
+from even_stance.desktop.sketch import fitting
 from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.judgement.laterals import compare_laterals
 from even_stance.judgement.layouts import BASES, LATERALS, BaseKey, LateralKey, Words, lateral_members, layout_members
@@ -59,13 +60,9 @@ class Card(QWidget):
         painter.setPen(QPen(look.color(edge), px(3) if self.current else px(2) if self.hasFocus() else 1))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), px(5), px(5))
         picture = QRectF(px(6), px(6), px(92), self.height() - px(12))
-        h0, h1, v0, v1 = self._frame
-        scale = min(picture.width() / max(h1 - h0, 1.0), picture.height() / max(v1 - v0, 1.0))
-        x = picture.center().x() - scale * (h0 + h1) / 2
-        y = picture.center().y() + scale * (v0 + v1) / 2
         painter.save()
         painter.setClipRect(picture)
-        ScenePainter(painter, QTransform(scale, 0.0, 0.0, -scale, x, y), look).paint(self._shapes)
+        ScenePainter(painter, fitting(self._frame, picture), look).paint(self._shapes)
         painter.restore()
         left, wide = px(104), self.width() - px(110)
         flags = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap)

@@ -2,15 +2,12 @@
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QButtonGroup,
     QCheckBox,
     QComboBox,
     QHBoxLayout,
     QLabel,
     QMenu,
-    QPushButton,
     QSizePolicy,
-    QStackedWidget,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -22,6 +19,7 @@ from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.floor import Floor, all_spots, step_hole
 from even_stance.desktop.look import Look
+from even_stance.desktop.pages import Pages
 from even_stance.desktop.stations.layouts import LayoutChooser
 from even_stance.desktop.stations.linktable import LinkTable
 from even_stance.desktop.stations.loadsheet import LoadSheet
@@ -190,7 +188,7 @@ class PointStrip(QWidget):
 
 
 class LinksStation(QWidget):
-    """Four pages on one axle: the floor with the point strip, the link table, the loads, and the layout chooser."""
+    """Pages on one axle: the floor with the point strip, the link table, the loads, and the layout chooser."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
@@ -200,12 +198,14 @@ class LinksStation(QWidget):
         self.table = LinkTable(bench)
         self.sheet = LoadSheet(bench)
         self.chooser = LayoutChooser(bench, look)
-        self.pages = QStackedWidget()
-        for page in (self.floor, self.table, self.sheet, self.chooser):
-            self.pages.addWidget(page)
+        self.pages = Pages(
+            (("Floor", lambda: self.floor), ("Table", lambda: self.table), ("Loads", lambda: self.sheet),
+             ("Layout", lambda: self.chooser))
+        )  # fmt: skip
         self.words = QLabel()
         self.words.setProperty("role", "faint")
         self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.pages.foot.addWidget(self.words, 1)
         self.bind = LateStudy(self)
         self.bind.done.connect(self._bound)
         self._bind_words = ""
@@ -215,37 +215,14 @@ class LinksStation(QWidget):
         column.setSpacing(0)
         column.addWidget(self.strip)
         column.addWidget(self.pages, 1)
-        column.addLayout(self._foot())
+        self.pages.turn_to(0)
+        self.pages.turned.append(lambda page: self.strip.setVisible(page == 0))
         bench.job_changed.connect(self.refresh)
         bench.selection_changed.connect(self.refresh)
 
-    def _foot(self) -> QHBoxLayout:
-        foot = QHBoxLayout()
-        foot.setContentsMargins(10, 3, 10, 3)
-        group = QButtonGroup(self)
-        self.page_buttons: list[QPushButton] = []
-        for i, (title, keys) in enumerate(
-            (("Floor", "Alt+1"), ("Table", "Alt+2"), ("Loads", "Alt+3"), ("Layout", "Alt+4"))
-        ):
-            button = QPushButton(title)
-            button.setCheckable(True)
-            button.setShortcut(keys)
-            button.setToolTip(keys)
-            button.clicked.connect(lambda _=False, i=i: self.turn_to(i))
-            group.addButton(button)
-            foot.addWidget(button)
-            self.page_buttons.append(button)
-        self.page_buttons[0].setChecked(True)
-        foot.addSpacing(8)
-        foot.addWidget(self.words, 1)
-        return foot
-
     def turn_to(self, page: int) -> None:
-        """Show one of the four pages."""
-        self.page_buttons[page].setChecked(True)
-        self.pages.setCurrentIndex(page)
-        self.strip.setVisible(page == 0)
-        self.refresh()
+        """Show one of the pages."""
+        self.pages.turn_to(page)
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""
@@ -270,13 +247,8 @@ class LinksStation(QWidget):
         if not self.isVisible():
             return
         self.strip.refresh()
-        page = self.pages.currentWidget()
-        if page is self.table:
-            self.table.refresh()
-        elif page is self.sheet:
-            self.sheet.refresh()
-        elif page is self.chooser:
-            self.chooser.refresh()
+        if self.pages.current:  # the floor listens for itself
+            self.pages.refresh()
         self._ask_bind()
         self._say()
 

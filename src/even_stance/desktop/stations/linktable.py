@@ -29,8 +29,8 @@ def set_text(table: QTableWidget, row: int, column: int, text: str, right: bool 
     item.setText(text)
 
 
-def plain_table(columns: tuple[str, ...], name: str) -> QTableWidget:
-    """An empty table that shows and does not edit."""
+def plain_table(columns: tuple[str, ...], name: str, wide: int = -1) -> QTableWidget:
+    """An empty table that shows and does not edit; one column (the last, or `wide`) takes the room left over."""
     table = QTableWidget(0, len(columns))
     table.setHorizontalHeaderLabels(columns)
     table.setAccessibleName(name)
@@ -39,7 +39,10 @@ def plain_table(columns: tuple[str, ...], name: str) -> QTableWidget:
         vertical.hide()
     if horizontal is not None:
         horizontal.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        horizontal.setStretchLastSection(True)
+        if wide < 0:
+            horizontal.setStretchLastSection(True)
+        else:
+            horizontal.setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)
     table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
     return table
 

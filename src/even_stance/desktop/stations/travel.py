@@ -3,19 +3,11 @@
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import (
-    QButtonGroup,
-    QGridLayout,
-    QHBoxLayout,
-    QLabel,
-    QPushButton,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.pages import Pages
 from even_stance.desktop.stations.articulation import ArticulationPage
 from even_stance.judgement.bands import judged_keys, wanted
 from even_stance.mechanics.vectors import Array
@@ -104,41 +96,24 @@ class TravelStation(QWidget):
         grid = QGridLayout(charts)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(6)
-        self.pages = QStackedWidget()
-        self.pages.addWidget(charts)
-        self.pages.addWidget(self.articulation)
+        self.pages = Pages((("Both wheels", lambda: charts), ("Articulation", lambda: self.articulation)))
         column.addWidget(self.pages, 1)
-        column.addLayout(self._foot())
         names = ("anti", "center", "roll", "pinion", "base", "shift")
         self.charts = {name: Chart(look, "") for name in names}
         for i, chart in enumerate(self.charts.values()):
             grid.addWidget(chart, i // 2, i % 2)
+        self.pages.turn_to(0)
+        self.pages.turned.append(self._turned)
         bench.job_changed.connect(self.refresh)
         look.changed.connect(self._restyle)
 
-    def _foot(self) -> QHBoxLayout:
-        foot = QHBoxLayout()
-        group = QButtonGroup(self)
-        self.page_buttons: list[QPushButton] = []
-        for i, (title, keys) in enumerate((("Both wheels", "Alt+1"), ("Articulation", "Alt+2"))):
-            button = QPushButton(title)
-            button.setCheckable(True)
-            button.setShortcut(keys)
-            button.setToolTip(keys)
-            button.clicked.connect(lambda _=False, i=i: self.turn_to(i))
-            group.addButton(button)
-            foot.addWidget(button)
-            self.page_buttons.append(button)
-        self.page_buttons[0].setChecked(True)
-        foot.addStretch(1)
-        return foot
+    def _turned(self, page: int) -> None:
+        self.words.setVisible(page == 0)
+        self.refresh()
 
     def turn_to(self, page: int) -> None:
         """Show the charts or the articulation map."""
-        self.page_buttons[page].setChecked(True)
-        self.pages.setCurrentIndex(page)
-        self.words.setVisible(page == 0)
-        self.refresh()
+        self.pages.turn_to(page)
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""
@@ -153,7 +128,7 @@ class TravelStation(QWidget):
         """Draw the curves of the axle looked at."""
         if not self.isVisible():
             return
-        if self.pages.currentIndex() == 1:
+        if self.pages.current == 1:
             self.articulation.refresh()
             return
         bench = self._bench

@@ -1,0 +1,95 @@
+"""The pages of a station, one at a time, chosen by the buttons at its foot; made when first turned to."""
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+
+class Scrolled(QScrollArea):
+    """A page that scrolls where the window is too low for it."""
+
+    def __init__(self, page: QWidget) -> None:
+        super().__init__()
+        self.page = page
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setWidget(page)
+
+    def refresh(self) -> None:
+        """Let the page catch up."""
+        refresh = getattr(self.page, "refresh", None)
+        if refresh is not None:
+            refresh()
+
+
+class Pages(QWidget):
+    """A stack of pages with their buttons below.
+
+    Args:
+        makers: title and maker of each page; Alt+1, Alt+2 ... turn to them.
+    """
+
+    def __init__(self, makers: Sequence[tuple[str, Callable[[], QWidget]]]) -> None:
+        super().__init__()
+        self._makers = [make for _, make in makers]
+        self.made: dict[int, QWidget] = {}
+        self.stack = QStackedWidget()
+        self.turned: list[Callable[[int], object]] = []
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.stack, 1)
+        self.foot = QHBoxLayout()
+        self.foot.setContentsMargins(10, 3, 10, 3)
+        self.foot.setSpacing(4)
+        column.addLayout(self.foot)
+        group = QButtonGroup(self)
+        self.buttons: list[QPushButton] = []
+        for i, (title, _) in enumerate(makers):
+            button = QPushButton(title)
+            button.setCheckable(True)
+            button.setShortcut(f"Alt+{i + 1}")
+            button.setToolTip(f"Alt+{i + 1}")
+            button.clicked.connect(lambda _=False, i=i: self.turn_to(i))
+            group.addButton(button)
+            self.foot.addWidget(button)
+            self.buttons.append(button)
+        self.foot.addSpacing(8)
+
+    @property
+    def current(self) -> int:
+        """Which page is shown."""
+        shown = self.stack.currentWidget()
+        return next((i for i, page in self.made.items() if page is shown), 0)
+
+    def page(self, index: int) -> QWidget:
+        """A page, made if it was never shown."""
+        if index not in self.made:
+            self.made[index] = self._makers[index]()
+            self.stack.addWidget(self.made[index])
+        return self.made[index]
+
+    def turn_to(self, index: int) -> None:
+        """Show a page."""
+        self.buttons[index].setChecked(True)
+        self.stack.setCurrentWidget(self.page(index))
+        self.refresh()
+        for each in self.turned:
+            each(index)
+
+    def refresh(self) -> None:
+        """Let the page that is seen catch up."""
+        page = self.stack.currentWidget()
+        refresh = getattr(page, "refresh", None)
+        if refresh is not None and self.isVisible():
+            refresh()

@@ -1,0 +1,351 @@
+"""The Stance station driven as a person would: measuring, points, heights, weight, square, cribs and gauges."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import cast
+
+import ezdxf
+import numpy as np
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QLineEdit
+from pytestqt.qtbot import QtBot
+
+from even_stance.desktop.pages import Scrolled
+from even_stance.desktop.stations.cribpage import CribPage
+from even_stance.desktop.stations.heightspage import HeightsPage
+from even_stance.desktop.stations.pointpage import PointPage
+from even_stance.desktop.stations.sheetpage import SheetPage
+from even_stance.desktop.stations.squarepage import SquarePage
+from even_stance.desktop.stations.stance import CRIBS, HEIGHTS, POINTS, SHEET, SQUARE, WEIGHT
+from even_stance.desktop.stations.weightpage import WeightPage
+from even_stance.desktop.window import MainWindow
+from even_stance.exchange.jobfile import load_job
+from even_stance.shop.gauges import serial_opener
+from even_stance.shop.points import known_points
+from even_stance.shop.readings import means_of
+from even_stance.shop.simgauge import PtyGauge, SimGauge
+from even_stance.vehicle.edits import Spot, mount_of
+from tests.interface.conftest import Open, type_into
+
+
+def turn(window: MainWindow, page: int) -> object:
+    window.go(0)
+    window.stance.turn_to(page)
+    QApplication.processEvents()
+    shown = window.stance.pages.page(page)
+    return shown.page if isinstance(shown, Scrolled) else shown
+
+
+def aim(page: PointPage, spot: Spot) -> None:
+    page.target.setCurrentIndex([page.target.itemData(i) for i in range(page.target.count())].index(spot))
+
+
+def pick(page: SheetPage, key: str) -> None:
+    index = next(i for i, s in enumerate(page.steps) if s.key == key)
+    page._select(index)
+
+
+def test_from_an_empty_job_to_a_judged_linkage(open_window: Open, tmp_path: Path, qtbot: QtBot) -> None:
+    """The first-time user's whole path, without leaving the window: new job, measure, points, verdicts, save."""
+    window = open_window()
+    QTest.keyClick(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+    panel = window.newjob
+    QTest.keyClicks(panel.name, "First build")
+    for key, text in (
+        ("wheelbase_mm", "118"),
+        ("track_mm", "64"),
+        ("tire_diameter_mm", "35"),
+        ("tire_width_mm", "12.5"),
+    ):
+        QTest.keyClicks(panel.fields[key], text)
+    QTest.mouseClick(panel.start, Qt.MouseButton.LeftButton)
+    bench = window.bench
+    page = cast(SheetPage, turn(window, SHEET))
+    assert "to measure" in page.missing.text()
+    page.next.click()
+    assert page.step is not None
+    assert page.step.key == "floor"
+    QTest.keyClicks(page.who, "Ada")
+    page.who.editingFinished.emit()
+    type_into(page.fields["floor.slope"], "0")
+    page.next.click()
+    assert page.step.key == "rake"
+    for shown in ("0.9", "1.1", "1 down"):
+        page.ways.way.setCurrentIndex(1)
+        type_into(page.fields["floor.frame"], shown)
+    assert bench.job.measuring.rake_deg == pytest.approx(-1.0)
+    page.next.click()
+    type_into(page.fields["wheelbase.left"], "118 1/8")
+    type_into(page.fields["wheelbase.right"], "117 7/8")
+    assert bench.job.vehicle.wheelbase_mm == pytest.approx(118 * 25.4)
+    assert {r.who for r in bench.job.measuring.readings} == {"Ada"}
+    pick(page, "rear/Upper left/chassis")
+    up = page.fields["rear/Upper left/chassis/up"]
+    type_into(up, "24 1/4")
+    spot = Spot("rear", "Upper left", "chassis")
+    assert mount_of(bench.job, spot).at.z == pytest.approx(24.25 * 25.4)
+    assert up.text() == "24 1/4"
+    weight = cast(WeightPage, turn(window, WEIGHT))
+    for wheel, text in zip(weight.wheels.values(), ("1210", "1190", "960", "940"), strict=True):
+        type_into(wheel, text)
+    weight.use.click()
+    assert [round(a.load_kg / 0.45359237) for a in bench.job.vehicle.axles] == [2400, 1900]
+    assert not any(f.code == "no-weights" for f in bench.findings())
+    window.go(1)
+    verdicts = bench.verdicts("rear")
+    assert {"anti_squat_pct", "roll_center_mm", "triangulation_deg"} <= {v.figure.key for v in verdicts}
+    assert all(v.sentence for v in verdicts)
+    path = tmp_path / "first.stance"
+    assert window.files.save_to(path)
+    job, _ = load_job(path)
+    assert job == bench.job
+    assert len(job.measuring.readings) == 11
+
+
+def test_angles_on_a_face_and_an_odd_reading_set_aside(window: MainWindow) -> None:
+    page = cast(SheetPage, turn(window, SHEET))
+    pick(page, "rear.pinion")
+    page.ways.on.setCurrentIndex(1)
+    field = page.fields["rear.pinion.angle"]
+    for text in ("88", "88.1", "87.9", "88", "88.05", "79"):
+        type_into(field, text)
+    yoke = window.bench.job.vehicle.axle("rear").pinion
+    assert yoke is not None
+    assert yoke.nose_up_deg == pytest.approx(np.mean([2, 1.9, 2.1, 2, 1.95, 11]))
+    assert "One does not belong" in page._notes["rear.pinion.angle"].text()
+    row = next(i for i in range(page.table.rowCount()) if "odd" in page.table.item(i, 5).text())
+    page.table.cellClicked.emit(row, 0)
+    assert window.bench.job.vehicle.axle("rear").pinion.nose_up_deg == pytest.approx(1.99)  # type: ignore[union-attr]
+    type_into(field, "30")
+    assert field.property("wrong")
+    assert "Was the tool on the shaft itself" in field.toolTip()
+    assert field.text() == "30"
+    window.bench.undo()
+    assert len(means_of(window.bench.job)) == 1
+
+
+def test_sheet_is_printed_and_a_bad_folder_is_told(window: MainWindow, tmp_path: Path) -> None:
+    page = cast(SheetPage, turn(window, SHEET))
+    page.print_to(str(tmp_path / "sheet.pdf"))
+    raw = (tmp_path / "sheet.pdf").read_bytes()
+    assert raw.startswith(b"%PDF")
+    assert len(raw) > 20_000
+    page.print_to(str(tmp_path / "nowhere" / "sheet.pdf"))
+    assert "could not be written" in window.banner.words.text()
+
+
+def test_a_point_from_five_tapes(window: MainWindow) -> None:
+    page = cast(PointPage, turn(window, POINTS))
+    spot = Spot("rear", "Upper left", "chassis")
+    aim(page, spot)
+    target = np.array(mount_of(window.bench.job, spot).at.xyz) + np.array([12.0, -8.0, 20.0])
+    known = known_points(window.bench.job.vehicle)
+    names = [k.name for k in known]
+    marks = ("rear left tire on the floor", "rear right tire on the floor", "front left tire on the floor",
+             "rear left wheel center", "front right wheel center")  # fmt: skip
+    for i, name in enumerate(marks):
+        page.marks[i].setCurrentIndex(names.index(name))
+        distance = float(np.linalg.norm(target - known[names.index(name)].point.xyz)) + (25.0 if i == 2 else 0.0)
+        type_into(page.tapes[i], f"{distance:.2f} mm")
+        assert page.tapes[i].text()
+    assert "front left tire on the floor disagrees" in page.words.text()
+    assert "again" in page.offs[2].text()
+    right = float(np.linalg.norm(target - known[names.index(marks[2])].point.xyz))
+    type_into(page.tapes[2], f"{right:.2f} mm")
+    assert "agree to" in page.words.text()
+    page.put.click()
+    assert mount_of(window.bench.job, spot).at.xyz == pytest.approx(tuple(target), abs=0.1)
+    type_into(page.tapes[0], "1")
+    assert page.tapes[0].text() == "1"
+    window.bench.undo()
+    page.way.setCurrentIndex(3)
+    aim(page, Spot("rear", "Upper right", "chassis"))
+    page.mirror.setCurrentIndex(names.index("rear: Upper left, frame end"))
+    assert "Mirror image" in page.words.text()
+
+
+def test_points_from_files_and_damaged_files(window: MainWindow, tmp_path: Path) -> None:
+    page = cast(PointPage, turn(window, POINTS))
+    page.way.setCurrentIndex(4)
+    good = tmp_path / "points.csv"
+    good.write_text("name,ahead_in,left_in,up_in\nframe tab,-82,16 1/2,25\n", encoding="utf-8")
+    page.open_file(str(good))
+    assert page.found is not None
+    assert page.found.point.xyz == pytest.approx((-82 * 25.4, 16.5 * 25.4, 635.0))
+    drawing = ezdxf.new(units=1)
+    drawing.modelspace().add_point((-82, 16.5, 25))
+    drawing.saveas(tmp_path / "points.dxf")
+    page.open_file(str(tmp_path / "points.dxf"))
+    assert page.found.point.xyz == pytest.approx((-82 * 25.4, 16.5 * 25.4, 635.0))
+    for name, text, words in (
+        ("a.csv", "", "is empty"), ("b.csv", "name,x\n1,2", "columns ahead, left and up"),
+        ("c.csv", "ahead_mm,left_mm,up_mm\n1,2,lots", "line 2"), ("d.csv", "ahead_mm,left_mm,up_mm\n1,2", "line 2"),
+        ("e.csv", "ahead_mm,left_mm,up_mm\n1,2,99000", "farther away than any car"), ("f.dxf", "0\nrubbish", "no DXF"),
+        ("g.csv", "ahead_mm,left_mm,up_mm\n", "holds no points"),
+    ):  # fmt: skip
+        (tmp_path / name).write_text(text, encoding="utf-8")
+        page.open_file(str(tmp_path / name))
+        assert words in window.banner.words.text(), name
+    assert page.found is not None  # what was read before stays
+
+
+def test_heights_lowest_places_and_bad_figures(window: MainWindow) -> None:
+    page = cast(HeightsPage, turn(window, HEIGHTS))
+    type_into(page.down, "9")
+    assert "is lowest" in page.lowest.text()
+    page.points.add.click()
+    assert "Name: nothing was entered" in window.banner.words.text()
+    QTest.keyClicks(page.points.name, "oil pan")
+    QTest.keyClicks(page.points.fields["ahead"], "-12")
+    page.points.add.click()
+    assert "Up: is missing" in window.banner.words.text()
+    assert page.points.name.text() == "oil pan"  # nothing typed is lost
+    QTest.keyClicks(page.points.fields["up"], "8 1/2")
+    page.points.add.click()
+    assert [p.name for p in window.bench.job.measuring.low_points] == ["oil pan"]
+    assert "1/2 in in the ground" in page.lowest.text()
+    page.points.table.setCurrentCell(0, 0)
+    page.points.out.click()
+    assert window.bench.job.measuring.low_points == ()
+    type_into(page.down, "far")
+    assert page.down.property("wrong")
+    type_into(page.down, "-3")
+    assert "0 or more" in page.down.toolTip()
+    assert window.bench.job.measuring.heights.lower_mm == pytest.approx(9 * 25.4)
+    window.bench.undo()
+
+
+def test_weight_and_lift_with_their_cautions(window: MainWindow) -> None:
+    page = cast(WeightPage, turn(window, WEIGHT))
+    assert not page.use.isEnabled()
+    page.use_height.click()
+    assert "enter the lift" in window.banner.words.text()
+    front = window.bench.job.vehicle.axles[0].load_kg / 0.45359237
+    type_into(page.lift, "28")
+    type_into(page.level, f"{front:.0f}")
+    type_into(page.raised, f"{front + 200:.0f}")
+    assert "CG height" in page.lift_words.text()
+    page.use_height.click()
+    assert window.bench.job.vehicle.cg_source == "measured"
+    type_into(page.raised, "100")
+    assert "not more than when level" in page.lift_words.text()
+    type_into(page.lift, "1")
+    assert "will not do" in page.lift_words.text()
+
+
+def test_square_says_which_link_to_turn(window: MainWindow) -> None:
+    page = cast(SquarePage, turn(window, SQUARE))
+    assert "Still to tape" in page.words.text()
+    for what, text in (("wheelbase.left", "118 1/8"), ("wheelbase.right", "117 7/8"), ("diagonal.left", "134 1/8"),
+                       ("diagonal.right", "134 3/8")):  # fmt: skip
+        type_into(page.fields[what], text)
+    assert "Turn the" in page.words.text()
+    type_into(page.pitch, "1.5 mm")
+    assert window.bench.job.measuring.threads.pitch_mm == pytest.approx(1.5)
+    type_into(page.pitch, "0")
+    assert page.pitch.property("wrong")
+    page.half.click()
+    assert not window.bench.job.measuring.threads.half_turns
+
+
+def test_cribs_are_planned_and_impossible_ones_refused(window: MainWindow) -> None:
+    page = cast(CribPage, turn(window, CRIBS))
+    assert page.cuts.rowCount() == 4
+    assert "9 layers make 13 1/2 in" in page.words.text()
+    type_into(page.fields["height_mm"], "3")
+    assert "3 to 30 layers" in page.words.text()
+    assert page.cuts.rowCount() == 0
+    window.bench.undo()
+    assert page.cuts.rowCount() == 4
+
+
+def test_tire_size_from_the_sidewall(window: MainWindow) -> None:
+    window.go(0)
+    form = window.stance.car.axle_forms["rear"]
+    QTest.keyClicks(form.marking, "33x10.50R15LT")
+    QTest.keyClick(form.marking, Qt.Key.Key_Return)
+    tire = window.bench.job.vehicle.axle("rear").tire
+    assert (tire.free_diameter_mm, tire.width_mm) == pytest.approx((33 * 25.4, 10.5 * 25.4))
+    QTest.keyClicks(form.marking, "huge")
+    QTest.keyClick(form.marking, Qt.Key.Key_Return)
+    assert "cannot be read" in form.marking_field.problem.text()
+    assert form.marking.text() == "huge"
+
+
+def test_a_gauge_fills_the_field_in_focus_through_every_fault(window: MainWindow, qtbot: QtBot) -> None:
+    """A simulated distance meter behind a real serial port: garbage, a flood, a wrong field, and the plug pulled."""
+    page = cast(SheetPage, turn(window, SHEET))
+    pick(page, "wheelbase")
+    bar, readings = window.stance.gauge, lambda: window.bench.job.measuring.readings
+    meter = SimGauge("length", 2999.5, noise=0.2, garbage=0.2, rate=400.0)
+    pty = PtyGauge(meter)
+    bar.connect_to(serial_opener(pty.device))
+    page.fields["wheelbase.left"].setFocus()
+    qtbot.waitUntil(lambda: bar.live is not None)
+    for count in range(1, 4):
+        meter.press()
+        qtbot.waitUntil(lambda count=count: len(readings()) == count)
+    assert {r.what for r in readings()} == {"wheelbase.left"}
+    assert window.bench.job.vehicle.wheelbase_mm == pytest.approx(2999.5, abs=1.0)
+    bar.take_button.click()
+    assert len(readings()) == 4
+    pick(page, "floor")
+    page.fields["floor.slope"].setFocus()
+    meter.press()
+    qtbot.waitUntil(lambda: len(bar.kept) == 5)
+    assert "wants an angle" in window.banner.words.text()
+    assert len(readings()) == 4
+    window.header.undo.setFocus()
+    window.stance.pages.buttons[0].setFocus()
+    meter.press()
+    qtbot.waitUntil(lambda: len(bar.kept) == 6)
+    assert "was kept, but no field has the focus" in window.banner.words.text()
+    qtbot.waitUntil(lambda: bar.reader is not None and bar.reader.bad_lines > 5)
+    pty.close()
+    qtbot.waitUntil(lambda: "Lost the gauge" in bar.words.text())
+    type_into(page.fields["floor.slope"], "0.3")  # the window is alive
+    assert window.bench.job.measuring.floor_slope_deg == pytest.approx(0.3)
+    bar.toggle()
+    assert bar.reader is None
+    assert "6 readings kept" in bar.words.text()
+    assert len(readings()) == 5
+
+
+def test_practice_gauge_and_no_port(window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("even_stance.desktop.gaugebar.serial_ports", lambda: [("/dev/made-up", "made-up port")])
+    window.go(0)
+    bar = window.stance.gauge
+    bar.toggle()
+    assert "no port is chosen" in window.banner.words.text()
+    assert bar.port.findText("made-up port") > 0
+    bar.port.setCurrentIndex(1)
+    bar.toggle()
+    qtbot.waitUntil(lambda: bar.live is not None)
+    assert "now" in bar.words.text()
+    bar.toggle()
+
+
+@pytest.mark.parametrize("page", range(7))
+def test_every_page_stands_empty_huge_and_metric(open_window: Open, page: int) -> None:
+    """Nothing entered, nonsense in every field, other units, twice the size: no page falls over or loses its text."""
+    window = open_window(2)
+    shown = turn(window, page)
+    window.header.units.click()
+    for field in cast(MainWindow, shown).findChildren(QLineEdit):
+        if field.isVisible() and field.isEnabled():
+            type_into(field, "9e99 miles")
+    window.set_look("night", 200)
+    QApplication.processEvents()
+    window.set_look("paper", 100)
+    while window.bench.history.undo_label:
+        window.bench.undo()
+
+
+def test_stance_pages_by_keyboard(window: MainWindow, qtbot: QtBot) -> None:
+    keys: Callable[..., None] = QTest.keyClick
+    keys(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
+    for i, key in enumerate((Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4)):
+        keys(window, key, Qt.KeyboardModifier.AltModifier)
+        qtbot.waitUntil(lambda i=i: window.stance.pages.current == i)
