@@ -6,14 +6,12 @@ from typing import Literal
 import numpy as np
 
 from even_stance.judgement.bands import Wanted, wanted
-from even_stance.mechanics.vectors import Array
+from even_stance.judgement.moves import hole_moves
 from even_stance.study.answers import study_postures
 from even_stance.study.bind import Bind
 from even_stance.study.figures import AxleStudy, Figure
-from even_stance.study.model import layout_of, linkage_from, mount_points
+from even_stance.study.model import linkage_from
 from even_stance.units import System, force_unit, format_force, format_length
-from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Spot, twin_of
 from even_stance.vehicle.job import Band, Job
 
 State = Literal["inside", "low", "high", "unsure"]
@@ -153,7 +151,7 @@ def _verdict(job: Job, study: AxleStudy, figure: Figure) -> Verdict:
 def hole_tips(job: Job, study: AxleStudy, needy: list[Verdict]) -> dict[str, str]:
     """For figures outside their band: the one hole, up or down on a bracket (both sides), that helps most."""
     wanting = {v.figure.key: v for v in needy if v.figure.key in study.now.values}
-    tries = _next_holes(job, study.axle) if wanting else []
+    tries = hole_moves(job, study.axle) if wanting else []
     if not tries:
         return {}
     variants = linkage_from(study.axle, study.now.layout, np.stack([t.points for t in tries]))
@@ -169,43 +167,6 @@ def hole_tips(job: Job, study: AxleStudy, needy: list[Verdict]) -> dict[str, str
             if np.isfinite(value) and gain > max(0.2 * now, best.get(key, (0.0, ""))[0]):
                 best[key] = (gain, f"{hole.words}: {format_value(key, value, job.units)}")
     return {key: tip for key, (_, tip) in best.items()}
-
-
-@dataclass(frozen=True)
-class _NextHole:
-    """One bracket (with its twin) a hole higher or lower: all mounts of the axle then, mm, shape (m, 3)."""
-
-    words: str
-    points: Array
-
-
-def _next_holes(job: Job, axle: Axle) -> list[_NextHole]:
-    base = mount_points(axle)
-    places = {Spot(axle.key, p.member.name, p.end): (i, p.mount) for i, p in enumerate(layout_of(axle).mounts)}
-    found = []
-    seen: set[Spot] = set()
-    for spot, (_, mount) in places.items():
-        if mount.hole is None or spot in seen:
-            continue
-        twin = twin_of(job, spot)
-        seen |= {spot} if twin is None else {spot, twin}
-        for step in (-1, 1):
-            hole = mount.hole + step
-            if not 0 <= hole < len(mount.holes):
-                continue
-            points = base.copy()
-            for where in (spot, twin):
-                if where is not None and hole < len(places[where][1].holes):
-                    points[places[where][0]] = places[where][1].holes[hole].xyz
-            found.append(_NextHole(f"{_bracket_words(spot, twin)} one hole {'up' if step > 0 else 'down'}", points))
-    return found
-
-
-def _bracket_words(spot: Spot, twin: Spot | None) -> str:
-    name = spot.words
-    if twin is not None:
-        name = name.replace(" left", "").replace("Left ", "").replace(" right", "").replace("Right ", "") + "s"
-    return name.replace(",", "")
 
 
 def format_value(key: str, value: float, system: System) -> str:

@@ -129,15 +129,29 @@ def _where(key: str, value: float, travel: float) -> str:
     return f"{'ahead' if value > 0 else 'back'} at full {end}"
 
 
-def _triangulation(axle: Axle) -> tuple[Picked, str, int] | None:
-    """Plan angle included by the pair of links that holds the axle sideways; None when another member does."""
+def triangulation_pair(axle: Axle) -> tuple[int, int] | None:
+    """The pair of rods that holds the axle sideways, indices into the layout's; None when another member does."""
+    found = _triangulated(axle)
+    return None if found is None else found[2]
+
+
+def _triangulated(axle: Axle) -> tuple[float, str, tuple[int, int]] | None:
+    """Included angle in plan, role and rods of the wider pair."""
     if not all(isinstance(m, Rod) and m.role != "lateral" for m in axle.members):
         return None
     layout, points = layout_of(axle), mount_points(axle)
     pairs = [(role, pair) for role in ("upper", "lower") if (pair := role_pair(axle, role)) is not None]
     if not pairs:
         return None
-    angle, role, pair = max((float(included(layout, points, *pair)), role, pair) for role, pair in pairs)
+    return max((float(included(layout, points, *pair)), role, pair) for role, pair in pairs)
+
+
+def _triangulation(axle: Axle) -> tuple[Picked, str, int] | None:
+    """Plan angle included by the pair of links that holds the axle sideways; None when another member does."""
+    found = _triangulated(axle)
+    if found is None:
+        return None
+    angle, role, pair = found
     return Picked("triangulation_deg", angle, pair=pair), f"between the {role}s in plan", 0
 
 

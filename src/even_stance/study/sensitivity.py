@@ -182,7 +182,7 @@ def _lengths(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]) -
     for i in range(n):
         step[i, 0, 0, i], step[i, 1, 0, i] = STEP_MM, -STEP_MM
     points = np.broadcast_to(mount_points(axle), (n, 2, 1, len(mount_points(axle)), 3))
-    varied = study_postures(vehicle, axle, at.left, at.right, _longer(linkage, step), at.poses)
+    varied = study_postures(vehicle, axle, at.left, at.right, with_lengths(linkage, step), at.poses)
     of = {p.key: _central(p.read(varied, points)) for p in picked}
     return [
         (Input("length", f"{rod.name}: longer", 0.0), {key: float(slope[i]) for key, slope in of.items()})
@@ -191,9 +191,9 @@ def _lengths(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]) -
     ]
 
 
-def _longer(linkage: Linkage, by: Array) -> Linkage:
-    """The linkage with its rods longer by some mm (n, 2, 1, n): batch axes of variants, points as they are."""
-    batch = by.shape[:-1]
+def with_lengths(linkage: Linkage, longer: Array) -> Linkage:
+    """A linkage with its rods longer by some mm, shape (..., n): batch axes of variants, points as they are."""
+    batch = longer.shape[:-1]
 
     def spread(a: Array, own: int) -> Array:
         return np.broadcast_to(a, (*batch, *a.shape[a.ndim - own :]))
@@ -203,7 +203,7 @@ def _longer(linkage: Linkage, by: Array) -> Linkage:
         cranks = replace(cranks, pivot=spread(cranks.pivot, 2), axis=spread(cranks.axis, 2))
     return replace(
         linkage, wheels=spread(linkage.wheels, 2), chassis=spread(linkage.chassis, 2), axle=spread(linkage.axle, 2),
-        lengths=linkage.lengths + by, guided=spread(linkage.guided, 2), normals=spread(linkage.normals, 2),
+        lengths=linkage.lengths + longer, guided=spread(linkage.guided, 2), normals=spread(linkage.normals, 2),
         cranks=cranks,
     )  # fmt: skip
 

@@ -19,7 +19,8 @@ _FIELDS = {
     "lift_mm": "Lift", "level_kg": "Load when level", "raised_kg": "Load when lifted", "pitch_mm": "Thread pitch",
     "height_mm": "Crib height", "thick_mm": "Timber thickness", "wide_mm": "Timber width", "stock_mm": "Stock length",
     "kerf_mm": "Saw kerf", "nose_up_deg": "Angle", "floor_slope_deg": "Floor slope", "rake_deg": "Body rake",
-    "heights": "Heights", "output": "Output yoke", "pinion": "Pinion yoke",
+    "heights": "Heights", "variants": "Variant",
+    "branch": "Variant name", "weights": "Weights", "output": "Output yoke", "pinion": "Pinion yoke",
     "swing_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z",
 }  # fmt: skip
 

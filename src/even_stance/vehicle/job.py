@@ -28,8 +28,22 @@ class Band(Record):
         return self
 
 
+class Variant(Record):
+    """A branch of a job that is not the one on the bench: its vehicle as it was left, and what was thought of it."""
+
+    name: Name
+    vehicle: Vehicle
+    note: Annotated[str, Field(max_length=5_000)] = ""
+
+
 class Job(Record):
-    """Everything that is kept about one build."""
+    """Everything that is kept about one build.
+
+    Attributes:
+        branch: the name of the variant on the bench, whose car is `vehicle`; branch_note: what is thought of it.
+        variants: the other ones; decision: which was chosen and why.
+        weights: how much each answer counts when layouts are ranked, 1 when not given.
+    """
 
     format: Literal["even-stance-job"] = "even-stance-job"
     version: Literal[1] = 1
@@ -39,5 +53,18 @@ class Job(Record):
     bands: dict[str, Band] = Field(default_factory=dict)
     loads: LoadAssumptions = LoadAssumptions()
     notes: Annotated[str, Field(max_length=100_000)] = ""
+    weights: dict[str, Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]] = Field(default_factory=dict)
     measuring: Measuring = Measuring()
+    branch: Name = "As measured"
+    branch_note: Annotated[str, Field(max_length=5_000)] = ""
+    variants: Annotated[tuple[Variant, ...], Field(max_length=200)] = ()
+    decision: Annotated[str, Field(max_length=5_000)] = ""
     vehicle: Vehicle
+
+    @model_validator(mode="after")
+    def _branches_have_names_of_their_own(self) -> "Job":
+        names = [self.branch, *(v.name for v in self.variants)]
+        if len(set(names)) != len(names):
+            twice = next(n for n in names if names.count(n) > 1)
+            raise ValueError(f"two variants are called “{twice}”; give each its own name")
+        return self

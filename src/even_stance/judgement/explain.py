@@ -1,0 +1,156 @@
+"""Why a number is what it is: its formula in words, what went in, who says so, how sure it is and what moves it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from even_stance.judgement.movers import Mover, movers
+from even_stance.judgement.verdicts import TITLES, format_spread, format_value
+from even_stance.study.answers import cg_height
+from even_stance.study.figures import AxleStudy, figure_slopes
+from even_stance.units import format_length, length_unit
+from even_stance.vehicle.job import Job
+
+
+@dataclass(frozen=True)
+class Formula:
+    """How a figure comes about, in words, and its source."""
+
+    words: str
+    source: str
+
+
+_GILLESPIE = "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7"
+FORMULAS: dict[str, Formula] = {
+    "anti_squat_pct": Formula(
+        "How far the contact patch backs away as the wheel rises, times drive share times wheelbase over CG height. "
+        "100 % when the instant center lies on the line through the contact patch that rises by h over L.", _GILLESPIE),
+    "anti_lift_brake_pct": Formula(
+        "The same as anti-squat with the brake share: how much of the lift in braking the links take.", _GILLESPIE),
+    "anti_dive_pct": Formula(
+        "How far the front contact patch goes ahead as the wheel rises, times brake share times wheelbase over CG "
+        "height.", _GILLESPIE),
+    "anti_lift_drive_pct": Formula("The same as anti-dive with the drive share of this axle.", _GILLESPIE),
+    "roll_center_mm": Formula(
+        "On the upright line through the axle's center, the height that does not move sideways as one wheel rises and "
+        "the other falls.", "SAE J670; the construction of link lines is exact for symmetric layouts only"),
+    "roll_steer_pct": Formula(
+        "How much the axle tube turns in plan for each degree it leans.", "SAE J670, roll steer"),
+    "pinion_change_deg": Formula(
+        "The most the pinion turns, nose up or down, between full droop and full bump.", "derived here, from the "
+        "positions over travel"),
+    "triangulation_deg": Formula(
+        "The angle between the two links of the pair in plan view.", "common practice, no source"),
+    "side_shift_mm": Formula(
+        "The most the axle's center moves sideways between full droop and full bump.", "derived here, from the "
+        "positions over travel"),
+    "wheelbase_change_mm": Formula(
+        "The most the axle's center moves fore or aft between full droop and full bump.", "derived here, from the "
+        "positions over travel"),
+    "swing_use_pct": Formula(
+        "The swing of the hardest-worked joint over all of bump, droop and cross-up, with its share of the link's "
+        "twist, against what that joint has.", "derived here, geometry of a ball in a race"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Explanation:
+    """Everything behind one number.
+
+    Attributes:
+        title, reading: what it is and its value with +/-; formula: how it comes about; went_in: named values.
+        movers: what moves it most; drawn_differs: what a line drawing would say where it is not exact, or empty.
+    """
+
+    title: str
+    reading: str
+    formula: Formula
+    went_in: tuple[tuple[str, str], ...]
+    movers: tuple[Mover, ...]
+    drawn_differs: str
+
+
+def explain(job: Job, study: AxleStudy, key: str) -> Explanation | None:
+    """Why a figure of an axle is what it is; None when the axle has no such figure."""
+    figure = study.figure(key)
+    if figure is None:
+        return None
+    reading = f"{format_value(key, figure.value, job.units)} {format_spread(key, figure.spread, job.units)}"
+    found = movers(job, figure_slopes(job.vehicle, study), key)
+    return Explanation(
+        TITLES[key], reading, FORMULAS[key], tuple(_went_in(job, study, key)), tuple(found), _drawn(study, key)
+    )  # fmt: skip
+
+
+def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
+    vehicle, axle, now, units = job.vehicle, study.axle, study.now, job.units
+    unit = length_unit(units)
+
+    def length(mm: float) -> str:
+        return f"{format_length(mm, units).removeprefix('~')} {unit}"
+
+    posture = "ride height"
+    if now.left[0] or now.right[0]:
+        posture = f"left {length(float(now.left[0]))}, right {length(float(now.right[0]))}"
+    if key.startswith("anti_"):
+        braking = key in ("anti_lift_brake_pct", "anti_dive_pct")
+        share = axle.brake_share if braking else axle.drive_share
+        which = "sprung CG" if vehicle.anti_uses == "sprung" else "CG"
+        return [
+            ("contact slope", f"{now.value('contact_slope'):+.3f}"),
+            ("brake share" if braking else "drive share", f"{100 * share:.0f} %"),
+            ("wheelbase L", length(vehicle.wheelbase_mm)),
+            (f"{which} height h", f"{length(cg_height(vehicle))} ± {length(vehicle.cg_sure_mm)}"),
+            ("at", posture),
+        ]
+    if key in ("roll_center_mm", "roll_steer_pct"):
+        return [
+            ("roll axis", f"{abs(now.value('roll_axis_slope_deg')):.1f}° "
+             f"{'rising' if now.value('roll_axis_slope_deg') > 0 else 'falling'} toward the front"),
+            ("with one wheel only", length(now.value("roll_center_one_wheel_mm"))),
+            ("at", posture),
+        ]  # fmt: skip
+    figure = study.figure(key)
+    assert figure is not None
+    values = [("bump", length(axle.bump_mm)), ("droop", length(axle.droop_mm))]
+    if figure.note:
+        values.append(("worst", figure.note))
+    return values
+
+
+def _drawn(study: AxleStudy, key: str) -> str:
+    """The percentage the line-crossing construction gives, where it differs from the exact one."""
+    if not key.startswith("anti_") or not study.now.ok[0]:
+        return ""
+    slope = study.now.value("contact_slope")
+    drawn = _line_slope(study)
+    if drawn is None or abs(slope) < 1e-6:
+        return ""
+    exact = study.now.value(key)
+    crossed = exact * drawn / slope
+    if abs(crossed - exact) < 1.0:
+        return ""
+    return f"Crossing the link lines on paper would say {crossed:.0f} %: they do not count the off-center links."
+
+
+def _line_slope(study: AxleStudy) -> float | None:
+    """Contact slope from the crossing of the mean upper and lower lines in side view."""
+    layout, now = study.now.layout, study.now
+    lines = []
+    for role in ("upper", "lower"):
+        rods = [i for i, r in enumerate(layout.rods) if layout.mounts[r.first].member.role == role]
+        if not rods:
+            return None
+        a, b = now.chassis_ends[0][rods].mean(axis=0), now.rod_ends[0][rods].mean(axis=0)
+        lines.append(((a[0], a[2]), (b[0], b[2])))
+    (p, q), (r, s) = (np.array(line) for line in lines)
+    d, e = q - p, s - r
+    cross = d[0] * e[1] - d[1] * e[0]
+    center = now.pose.center[0]
+    contact = np.array([center[0], center[2] - study.axle.tire.loaded_radius_mm])
+    if abs(cross) < 1e-6 * float(np.linalg.norm(d) * np.linalg.norm(e)):
+        return float(-d[1] / d[0])
+    t = ((r - p)[0] * e[1] - (r - p)[1] * e[0]) / cross
+    to = p + t * d - contact
+    # A point that turns about the crossing moves square to the line to it: dx / dz = -(z / x).
+    return float(-to[1] / to[0]) if abs(to[0]) > 1e-6 else None

@@ -1,0 +1,45 @@
+"""How good a layout is by the user's bands and weights, as one figure to rank by."""
+
+import numpy as np
+
+from even_stance.judgement.bands import judged_keys, wanted
+from even_stance.mechanics.vectors import Array
+from even_stance.vehicle.job import Band, Job
+
+_MIDDLE = 0.01
+
+
+def band_width(band: Band) -> float:
+    """What a miss is measured against: the width of the band, or a quarter of its only mark, in its unit."""
+    if band.low is not None and band.high is not None:
+        return band.high - band.low
+    mark = band.high if band.high is not None else band.low
+    return max(abs(mark or 0.0) / 4, 1e-6)
+
+
+def key_score(value: Array, band: Band) -> Array:
+    """0 in the middle of the band, a hundredth at its marks, and the square of the miss in band widths outside.
+
+    Args:
+        value: the figure of each layout, shape (...); nan scores inf.
+        band: what is wanted of it.
+    """
+    width = band_width(band)
+    low = -np.inf if band.low is None else band.low
+    high = np.inf if band.high is None else band.high
+    off = np.maximum(np.maximum(low - value, value - high), 0.0) / width
+    middle = np.zeros_like(value)
+    if band.low is not None and band.high is not None:
+        middle = np.minimum(np.abs(value - (low + high) / 2) / (width / 2), 1.0)
+    score: Array = off**2 + _MIDDLE * middle
+    return np.where(np.isfinite(value), score, np.inf)
+
+
+def score(job: Job, values: dict[str, Array]) -> Array:
+    """The weighted sum over all judged figures given, the smaller the better."""
+    total: Array | float = 0.0
+    for key in judged_keys():
+        weight = job.weights.get(key, 1.0)
+        if key in values and weight > 0:
+            total = total + weight * key_score(values[key], wanted(job, key).band)
+    return np.asarray(total, dtype=np.float64)

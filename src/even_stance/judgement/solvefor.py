@@ -1,0 +1,233 @@
+"""Solve for: the layout nearest to the present one that gives the wanted numbers, within limits for each point."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import least_squares
+
+from even_stance.errors import InputError, StanceError
+from even_stance.judgement.verdicts import TITLES, format_value
+from even_stance.judgement.words import bracket_words, move_words
+from even_stance.mechanics.vectors import Array
+from even_stance.study.answers import study_postures
+from even_stance.study.figures import triangulation_pair
+from even_stance.study.model import layout_of, linkage_from, mount_points
+from even_stance.study.sensitivity import included
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.edits import Edit, Spot, mount_of, move_by, twin_of
+from even_stance.vehicle.job import Job
+
+# What counts as one step off a target, by the kind of figure: percent, mm, degrees.
+_SCALES = {"pct": 5.0, "mm": 10.0, "deg": 0.5}
+_OVER_TRAVEL = {"pinion_change_deg": "pitch_deg", "side_shift_mm": "shift_y_mm", "wheelbase_change_mm": "shift_x_mm"}
+SOLVABLE = (
+    "anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct", "roll_center_mm",
+    "roll_steer_pct", "triangulation_deg", *_OVER_TRAVEL,
+)  # fmt: skip
+LEAST_HEIGHT_MM = 50.0
+_NEARNESS = 1e-3
+_REACHED = 0.1  # of a step
+
+
+@dataclass(frozen=True)
+class Freedom:
+    """One coordinate that may move: of a mount with its twin, from low to high against where it is now, mm.
+
+    The axis is 0 ahead, 1 outward, 2 up.
+    """
+
+    spot: Spot
+    axis: int
+    low_mm: float
+    high_mm: float
+
+
+@dataclass(frozen=True)
+class Solved:
+    """What came out.
+
+    Attributes:
+        reached: whether all targets are met; values: the figures it comes to; moves: in words, one line a bracket.
+        edit: makes it so; words: what was found, and where it is stuck when the targets cannot be had.
+    """
+
+    reached: bool
+    values: dict[str, float]
+    moves: tuple[str, ...]
+    edit: Edit
+    words: str
+
+
+def solve_for(
+    job: Job, key: str, targets: dict[str, float], freedoms: list[Freedom], stopped: Callable[[], bool] = lambda: False
+) -> Solved:
+    """Find the nearest layout that has the wanted numbers at ride height (and over travel, for those that are).
+
+    Bounded least squares over the free coordinates, with a faint pull toward the present layout; the slopes come from
+    batched variants. From several starts when the first does not get there.
+
+    Args:
+        job: the job.
+        key: the axle.
+        targets: wanted value of each figure.
+        freedoms: what may move, and how far.
+        stopped: asked between steps; True ends with the best so far.
+
+    Raises:
+        InputError: nothing asked, nothing free, or a figure this axle does not have.
+    """
+    axle = job.vehicle.axle(key)
+    _check(job, axle, targets, freedoms)
+    problem = _Problem(job.vehicle, axle, targets, freedoms, job)
+    bounds = problem.bounds()
+    rng = np.random.default_rng(1)
+    best: tuple[float, Array] | None = None
+    for start in range(4):
+        x0 = np.zeros(len(freedoms)) if start == 0 else rng.uniform(*bounds)
+        x0 = np.clip(x0, bounds[0] + 1e-6, bounds[1] - 1e-6)
+        found = least_squares(problem.residual, x0, jac=problem.slope, bounds=bounds, xtol=1e-12, ftol=1e-14)
+        off = float(np.abs(problem.misses(found.x)).max())
+        if best is None or off < best[0] - 1e-9:
+            best = (off, found.x)
+        if off < _REACHED or stopped():
+            break
+    assert best is not None
+    return _told(job, problem, best[1], best[0] < _REACHED)
+
+
+def _check(job: Job, axle: Axle, targets: dict[str, float], freedoms: list[Freedom]) -> None:
+    if not targets:
+        raise InputError("Solve", "no number is asked for.", "Tick at least one and type what it should be.")
+    if not freedoms:
+        raise InputError("Solve", "no point may move.", "Tick at least one bracket and how it may move.")
+    answers = study_postures(job.vehicle, axle, np.zeros(1), np.zeros(1))
+    for name in targets:
+        known = name in answers.values or name in _OVER_TRAVEL
+        if not known and not (name == "triangulation_deg" and triangulation_pair(axle) is not None):
+            raise InputError("Solve", f"this axle has no {TITLES.get(name, name).lower()}.", "Untick it.")
+    for f in freedoms:
+        if not f.low_mm < f.high_mm:
+            raise InputError(f.spot.words, "its limits leave it no room.", "Type a lower and a higher limit.")
+
+
+class _Problem:
+    """The figures of an axle as a function of the free coordinates."""
+
+    def __init__(
+        self, vehicle: Vehicle, axle: Axle, targets: dict[str, float], freedoms: list[Freedom], job: Job
+    ) -> None:
+        self.vehicle, self.axle, self.targets, self.freedoms = vehicle, axle, targets, freedoms
+        self._layout, self._base = layout_of(axle), mount_points(axle)
+        places = {Spot(axle.key, p.member.name, p.end): i for i, p in enumerate(self._layout.mounts)}
+        moves = np.zeros((len(freedoms), *self._base.shape))
+        for n, f in enumerate(freedoms):
+            side = 1.0 if self._base[places[f.spot], 1] >= 0 else -1.0
+            moves[n, places[f.spot], f.axis] = side if f.axis == 1 else 1.0
+            twin = twin_of(job, f.spot)
+            if twin is not None:
+                moves[n, places[twin], f.axis] = -side if f.axis == 1 else 1.0
+        self._moves = moves
+        self._travel = np.array([0.0, axle.bump_mm, -axle.droop_mm])
+        self._wanted = np.array(list(targets.values()))
+        self._scale = np.array([_SCALES[k.rsplit("_", 1)[-1]] for k in targets])
+
+    def bounds(self) -> tuple[Array, Array]:
+        """Limits of the coordinates; nothing may go into the floor."""
+        low = np.array([f.low_mm for f in self.freedoms])
+        high = np.array([f.high_mm for f in self.freedoms])
+        for n, f in enumerate(self.freedoms):
+            if f.axis == 2:
+                heights = self._base[np.abs(self._moves[n]).max(axis=1) > 0, 2]
+                low[n] = min(max(low[n], LEAST_HEIGHT_MM - float(heights.min())), high[n] - 1e-3)
+        return low, high
+
+    def points(self, x: Array) -> Array:
+        """All mounts at free coordinates (..., f), mm, shape (..., m, 3)."""
+        moved: Array = self._base + np.tensordot(x, self._moves, axes=1)
+        return moved
+
+    def figures(self, x: Array) -> Array:
+        """The figures asked for, shape (variants, targets), for coordinates (variants, f)."""
+        points = self.points(x)
+        linkage = linkage_from(self.axle, self._layout, points[:, None])
+        answers = study_postures(self.vehicle, self.axle, self._travel, self._travel, linkage)
+        found = []
+        for key in self.targets:
+            if key == "triangulation_deg":
+                pair = triangulation_pair(self.axle)
+                assert pair is not None
+                found.append(included(self._layout, points, *pair))
+            elif key in _OVER_TRAVEL:
+                found.append(np.abs(answers.values[_OVER_TRAVEL[key]][:, 1:]).max(axis=1))
+            else:
+                found.append(answers.values[key][:, 0])
+        return np.nan_to_num(np.stack(found, axis=1), nan=1e4)
+
+    def misses(self, x: Array) -> Array:
+        """How far off the targets, in steps, shape (targets,)."""
+        missed: Array = (self.figures(x[None])[0] - self._wanted) / self._scale
+        return missed
+
+    def residual(self, x: Array) -> Array:
+        """What is made least: the misses, and a faint pull to stay near."""
+        return np.concatenate((self.misses(x), _NEARNESS * x / 100.0))
+
+    def slope(self, x: Array) -> Array:
+        """Derivative of the residual, from one batch of variants."""
+        n, step = len(x), 0.05
+        varied = np.concatenate((x + step * np.eye(n), x - step * np.eye(n)))
+        figures = self.figures(varied) / self._scale
+        slope = (figures[:n] - figures[n:]).T / (2 * step)
+        return np.concatenate((slope, _NEARNESS / 100.0 * np.eye(n)))
+
+
+def _told(job: Job, problem: _Problem, x: Array, reached: bool) -> Solved:
+    values = dict(zip(problem.targets, problem.figures(x[None])[0].tolist(), strict=True))
+    by_spot: dict[Spot, list[float]] = {}
+    for f, mm in zip(problem.freedoms, x.tolist(), strict=True):
+        by_spot.setdefault(f.spot, [0.0, 0.0, 0.0])[f.axis] += mm
+    lines, edits = [], []
+    for spot, (ahead, out, up) in by_spot.items():
+        side = 1.0 if mount_of(job, spot).at.y >= 0 else -1.0
+        edits.append(move_by(spot, ahead, out * side, up))
+        if max(abs(ahead), abs(out), abs(up)) >= 0.25:
+            lines.append(f"{bracket_words(spot, twin_of(job, spot))} {move_words(ahead, out, up, job.units)}")
+
+    def apply(job: Job) -> Job:
+        for edit in edits:
+            job = edit.apply(job)
+        return job
+
+    words = "Every number asked for is reached." if reached else _stuck(job, problem, x, values)
+    return Solved(reached, values, tuple(lines), Edit("Solve for wanted numbers", apply), words)
+
+
+def _stuck(job: Job, problem: _Problem, x: Array, values: dict[str, float]) -> str:
+    units = job.units
+    short = [
+        f"{TITLES[k].lower()} comes to {format_value(k, values[k], units)}, {format_value(k, wanted, units)} was asked"
+        for (k, wanted), missed in zip(problem.targets.items(), problem.misses(x), strict=True)
+        if abs(missed) >= _REACHED
+    ]
+    low, high = problem.bounds()
+    held = []
+    for n, f in enumerate(problem.freedoms):
+        up = x[n] >= high[n] - 0.1
+        if up or x[n] <= low[n] + 0.1:
+            way = (("ahead", "outward", "up") if up else ("back", "inward", "down"))[f.axis]
+            held.append(f"{bracket_words(f.spot, twin_of(job, f.spot)).lower()} {way}")
+    why = f" At their limits: {', '.join(held)}." if held else " The points that may move cannot do all of it at once."
+    return f"Not to be had: {'; '.join(short)}.{why}"
+
+
+def solved_job(job: Job, solved: Solved) -> Job:
+    """The job with the solution made.
+
+    Raises:
+        StanceError: a record refuses it.
+    """
+    try:
+        return solved.edit.apply(job)
+    except StanceError as error:
+        raise InputError("Solve", f"what was found cannot be built: {error}", "Narrow the limits.") from None
