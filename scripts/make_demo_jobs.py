@@ -69,7 +69,7 @@ def street_coupe() -> Job:
             "Stance",
             who="Ada",
             stance="empty, half a tank, driven height",
-            heights=Heights(air=True, lower_mm=3.5 * IN, raise_mm=2 * IN, settle_mm=0.0),
+            heights=Heights(air=True, lower_mm=2.75 * IN, raise_mm=2 * IN, settle_mm=0.0),
             low_points=(
                 LowPoint(name="oil pan", at=Point(x=-10 * IN, y=0.0, z=5.25 * IN)),
                 LowPoint(name="exhaust crossover", at=Point(x=-52 * IN, y=9 * IN, z=5.75 * IN)),

@@ -6,7 +6,7 @@ from pathlib import Path
 from even_stance import cli
 from even_stance.errors import StanceError
 
-_WITHOUT_WINDOW = {"answers", "check", "schema", "-h", "--help"}
+_WITHOUT_WINDOW = {"answers", "check", "paper", "schema", "-h", "--help"}
 
 
 def main() -> int:

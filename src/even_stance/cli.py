@@ -38,6 +38,10 @@ def build_parser() -> argparse.ArgumentParser:
     answers.add_argument("--right", default="0", help="rise of the right wheel, mm, bump +")
     check = commands.add_parser("check", help="every verdict and finding of a job, in words")
     check.add_argument("job", type=Path)
+    paper = commands.add_parser("paper", help="write a report, drawing (DXF), points (CSV) or measuring-sheet (PDF)")
+    paper.add_argument("what", help="report, drawing, points or measuring-sheet")
+    paper.add_argument("job", type=Path)
+    paper.add_argument("file", type=Path, help="where to write it")
     commands.add_parser("schema", help="the JSON Schema of job files")
     commands.add_parser("demo", help="open the window on the demo jobs")
     shots = commands.add_parser("shots", help="render every main view of the demo jobs to PNG files")
@@ -62,6 +66,11 @@ def run(arguments: Sequence[str]) -> int:
         return _answers(options)
     if options.command == "check":
         return _check(options.job)
+    if options.command == "paper":
+        from even_stance.exchange.papers import write_paper  # noqa: PLC0415 - heavy, and only for this
+
+        write_paper(load_job(options.job)[0], options.what, options.file)
+        return 0
     print(generated_schema(), end="")
     return 0
 

@@ -1,5 +1,6 @@
 """Studies that take longer than a blink run beside the window; late answers are dropped."""
 
+import threading
 from collections.abc import Callable
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
@@ -68,4 +69,54 @@ class LateStudy(QObject):
     def arrive(self, token: int, result: object) -> None:
         """An answer came in; only that to the latest question counts."""
         if token == self._token:
+            self.done.emit(result)
+
+
+class LongWork(QObject):
+    """Work that takes a while: it tells how far it is and can be stopped, and then gives what it has so far.
+
+    Signals:
+        progressed: how far along, 0 to 1; done: the result, or the sentence why there is none.
+    """
+
+    progressed = pyqtSignal(float)
+    done = pyqtSignal(object)
+    _arrived = pyqtSignal(int, object)
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._token = 0
+        self._stop = threading.Event()
+        self.running = False
+        self._arrived.connect(self._arrive)
+
+    def start(self, work: Callable[[Callable[[float], object], Callable[[], bool]], object]) -> None:
+        """Start the work, given a progress function and one that says whether to stop."""
+        self.stop()
+        self._token += 1
+        stop = self._stop = threading.Event()
+        pool = QThreadPool.globalInstance()
+        assert pool is not None
+        self.running = True
+        pool.start(_Run(self._token, lambda: work(self._tell_progress, stop.is_set), self._tell))
+
+    def stop(self) -> None:
+        """Ask the work to end with what it has."""
+        self._stop.set()
+
+    def _tell_progress(self, share: float) -> None:
+        try:
+            self.progressed.emit(share)
+        except RuntimeError:  # the window was closed meanwhile
+            self._stop.set()
+
+    def _tell(self, token: int, result: object) -> None:
+        try:
+            self._arrived.emit(token, result)
+        except RuntimeError:
+            return
+
+    def _arrive(self, token: int, result: object) -> None:
+        if token == self._token:
+            self.running = False
             self.done.emit(result)

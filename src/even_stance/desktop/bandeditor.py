@@ -5,6 +5,8 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import DegreeField, Labeled, LengthField, NumberField, PercentField
+from even_stance.desktop.look import Look
+from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.errors import InputError
 from even_stance.judgement.bands import wanted
 from even_stance.judgement.verdicts import TITLES
@@ -14,7 +16,7 @@ from even_stance.vehicle.edits import set_band, with_changes
 class BandEditor(QWidget):
     """Two fields for the marks and a way back to the default."""
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench = bench
         self.setObjectName("strip")
@@ -29,6 +31,8 @@ class BandEditor(QWidget):
         self.default = QPushButton("Default")
         self.default.setToolTip("Back to the band of the purpose")
         self.default.clicked.connect(self._back)
+        self.schools = SchoolButton(look, "anti")
+        self._grid.addWidget(self.schools, 2, 0, 1, 3)
         self._kind = ""
         self.low: NumberField | None = None
         self.high: NumberField | None = None
@@ -82,6 +86,7 @@ class BandEditor(QWidget):
             self._build(kind)
         assert self.low is not None
         assert self.high is not None
+        self.schools.setVisible(key == "anti_squat_pct")
         marks = wanted(self._bench.job, key)
         self.reason.setText(f"{TITLES[key]}: {marks.reason} Basis: {marks.basis}.")
         self.low.show_value(marks.band.low)

@@ -11,10 +11,11 @@ from even_stance.judgement.verdicts import Verdict, judge
 from even_stance.shop.findings import shop_findings
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.loads import CaseKey, LoadStudy, study_loads
-from even_stance.vehicle.car import Axle
+from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Edit, Spot
 from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.variants import branch_names, branch_off, fresh_name, vehicle_of
 
 
 class Bench(QObject):
@@ -47,6 +48,8 @@ class Bench(QObject):
         self.figure: str | None = None
         self.both_sides = True
         self.load_case: CaseKey | None = None
+        self.why = False
+        self.overlay: str | None = None
         self._on_its_way = False
         self._memo: dict[str, tuple[object, ...]] = {}
         linked = [a.key for a in job.vehicle.axles if a.members]
@@ -155,6 +158,41 @@ class Bench(QObject):
             self.spot = spot
             self.selection_changed.emit()
 
+    def explain_figure(self, key: str) -> None:
+        """Look at a figure and ask why it is what it is."""
+        asked = key == self.figure and not self.why
+        self.why = True
+        if asked:
+            self.selection_changed.emit()
+        self.select_figure(key)
+
+    def set_why(self, shown: bool) -> None:
+        """Open or close the explanation of the figure looked at."""
+        if shown != self.why:
+            self.why = shown
+            self.selection_changed.emit()
+
+    def set_overlay(self, name: str | None) -> None:
+        """Draw another variant beneath the one on the bench, or none."""
+        if name != self.overlay:
+            self.overlay = name
+            self.job_changed.emit()
+
+    @property
+    def overlaid(self) -> Vehicle | None:
+        """The car that is drawn beneath, if there is one."""
+        if self.overlay is None or self.overlay == self.job.branch or self.overlay not in branch_names(self.job):
+            return None
+        return vehicle_of(self.job, self.overlay)
+
+    def try_as_variant(self, edit: Edit, wish: str = "") -> bool:
+        """Make a change on a copy: the car as it is stays as a variant, and is drawn beneath."""
+        before = self.job.branch
+        if not self.do(branch_off(fresh_name(self.job, wish or edit.label), edit)):
+            return False
+        self.set_overlay(before)
+        return True
+
     def select_figure(self, key: str) -> None:
         """Look at a figure and its construction."""
         if key != self.figure:
@@ -169,6 +207,22 @@ class Bench(QObject):
         if (left, right) != (self.left, self.right):
             self.left, self.right = left, right
             self.job_changed.emit()
+
+    def overlaid_study(self, key: str) -> AxleStudy | None:
+        """The study of an axle of the variant drawn beneath, at the same posture."""
+        vehicle = self.overlaid
+        if vehicle is None or key not in [a.key for a in vehicle.axles]:
+            return None
+        axle = vehicle.axle(key)
+        posture = (self.left, self.right) if key == self.axle_key else (0.0, 0.0)
+        kept = self._memo.get(f"{key} beneath")
+        if kept is None or kept[0] != posture or kept[1] is not vehicle:
+            try:
+                found: object = study_axle(vehicle, axle, *posture, {})
+            except StanceError as error:
+                found = str(error)
+            kept = self._memo[f"{key} beneath"] = (posture, vehicle, found)
+        return kept[2] if isinstance(kept[2], AxleStudy) else None
 
     def study(self, key: str) -> AxleStudy | None:
         """The study of an axle; None when nothing holds it."""

@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from even_stance.desktop.banner import Banner
 from even_stance.desktop.bench import Bench
-from even_stance.errors import JobFileChangedError, JobFileError
+from even_stance.desktop.exporting import ask_path
+from even_stance.errors import JobFileChangedError, JobFileError, StanceError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import SUFFIX, changed_outside, load_job, save_job
 from even_stance.exchange.recovery import Autosave, Recovered, find_recovered, forget, recovery_folder
@@ -177,6 +178,26 @@ class Files(QObject):
         self._bench.was_saved(path, stamp)
         self._timer.stop()
         self._autosave.done()
+        return True
+
+    def ask_export(self, what: str, suffix: str) -> QFileDialog:
+        """Ask where a report, drawing, list of points or measuring sheet goes."""
+        start = str(self._start_folder() / f"{what}{suffix}")
+        return ask_path(
+            self._parent, f"Save the {what}", start, f"(*{suffix})", lambda path: self.export(what, path)
+        )  # fmt: skip
+
+    def export(self, what: str, path: Path) -> bool:
+        """Write one of the papers; trouble is told."""
+        # Paper and drawings are loaded when first asked for.
+        from even_stance.exchange.papers import write_paper  # noqa: PLC0415
+
+        try:
+            write_paper(self._bench.job, what, path)
+        except StanceError as error:
+            self._banner.tell(str(error))
+            return False
+        self._banner.tell(f"{path.name} is written.")
         return True
 
     def check_outside(self) -> None:

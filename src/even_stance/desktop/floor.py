@@ -9,7 +9,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.painter import ScenePainter
 from even_stance.study.construction import construction, instant_center_words, load_shapes
 from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Shape, View, unproject
-from even_stance.study.floor import AxlePlace, axle_to_ride, car_shapes, view_frame
+from even_stance.study.floor import AxlePlace, axle_to_ride, beneath_shapes, car_shapes, view_frame
 from even_stance.units import format_length, length_step
 from even_stance.vehicle.edits import Spot, choose_hole, mount_of, move_by, move_to
 
@@ -46,7 +46,9 @@ class Pane(QWidget):
         """Draw again from the bench."""
         bench, vehicle = self._bench, self._bench.job.vehicle
         places = [AxlePlace(a, bench.study(a.key) if a.members else None) for a in vehicle.axles]
-        self.shapes = car_shapes(vehicle, places, self.view, bench.axle_key)
+        beneath = bench.overlaid_study(bench.axle_key)
+        self.shapes = [] if beneath is None else beneath_shapes(beneath, self.view)
+        self.shapes += car_shapes(vehicle, places, self.view, bench.axle_key)
         study = bench.study(bench.axle_key)
         loads = bench.loads()
         if study is not None and loads is not None:

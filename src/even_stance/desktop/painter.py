@@ -13,7 +13,7 @@ _COLOR = {
     "axle": "ink", "axle-faint": "steel", "upper": "upper", "lower": "lower", "lateral": "lateral",
     "upper-faint": "steel", "lower-faint": "steel", "lateral-faint": "steel", "ghost": "faint",
     "upper-line": "upper", "lower-line": "lower", "lateral-line": "floor", "arm": "lateral", "spring": "upper",
-    "arm-faint": "steel", "spring-faint": "steel", "shaft": "steel",
+    "arm-faint": "steel", "spring-faint": "steel", "shaft": "steel", "beneath": "bubble",
     "reference": "faint", "exact": "accent", "hole": "faint", "cg": "ink",
 }  # fmt: skip
 _DASH: dict[str, list[float]] = {

@@ -153,7 +153,7 @@ class Rail(QWidget):
         self.line.moved.connect(self._together)
         self.cycle = QPushButton("Cycle")
         self.cycle.setCheckable(True)
-        self.cycle.setToolTip("Run the axle through its travel (Ctrl+Space)")
+        self.cycle.setToolTip("Run the axle through its travel; once crossed up, through its articulation (Ctrl+Space)")
         self.cycle.setShortcut("Ctrl+Space")
         self.cycle.toggled.connect(self._cycle)
         self.ride = QPushButton("Ride height")
@@ -175,6 +175,7 @@ class Rail(QWidget):
         self._timer.setInterval(_CYCLE_MS)
         self._timer.timeout.connect(self._tick)
         self._frame = 0
+        self._crossed = False
         self._lay_out()
         bench.job_changed.connect(self.refresh)
         bench.selection_changed.connect(self.refresh)
@@ -222,6 +223,7 @@ class Rail(QWidget):
 
     def _cycle(self, on: bool) -> None:
         if on:
+            self._crossed = abs(self._bench.left - self._bench.right) > 1.0
             self._frame = 0
             self._timer.start()
         else:
@@ -235,7 +237,8 @@ class Rail(QWidget):
         share = share if share <= 1 else 2 - share if share <= 3 else share - 4
         axle = self._bench.axle
         mm = share * (axle.bump_mm if share > 0 else axle.droop_mm)
-        self._bench.set_posture(mm, mm)
+        other = -share * (axle.droop_mm if share > 0 else axle.bump_mm) if self._crossed else mm
+        self._bench.set_posture(mm, other)
 
     def refresh(self) -> None:
         """Show the posture of the bench."""

@@ -214,7 +214,7 @@ class Vials(QScrollArea):
         verdicts = self._bench.verdicts(self._bench.axle_key)
         while len(self.vials) < len(verdicts):
             vial = Vial(self._look)
-            vial.chosen.connect(self._bench.select_figure)
+            vial.chosen.connect(self._bench.explain_figure)
             self._column.insertWidget(len(self.vials), vial)
             self.vials.append(vial)
         for i, vial in enumerate(self.vials):

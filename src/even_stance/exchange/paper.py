@@ -23,7 +23,7 @@ _COLORS = {
     "upper": "#b24a1f", "lower": "#1d6c8c", "lateral": "#6d4a94", "arm": "#6d4a94", "spring": "#b24a1f",
     "frame": "#d3cec2", "tire": "#e8e5da", "tire-faint": "#efede5", "exact": "#0f5d70", "reference": "#5b6266",
     "ghost": "#5b6266", "centerline": "#5b6266", "hole": "#5b6266", "upper-line": "#b24a1f", "lower-line": "#1d6c8c",
-    "axle": "#40474c",
+    "axle": "#40474c", "shaft": "#b9b3a4", "beneath": "#b9d433",
 }  # fmt: skip
 _DASHES = {"ghost": (1, 2), "upper-line": (5, 3), "lower-line": (2, 2), "reference": (6, 2, 1, 2), "centerline": (7, 3)}
 
@@ -81,7 +81,7 @@ class Drawing(Flowable):  # type: ignore[misc]
 
     def __init__(self, shapes: Sequence[Shape], frame: Frame, width_mm: float, height_mm: float) -> None:
         super().__init__()
-        self._shapes, self._frame = shapes, frame
+        self._shapes, self._shown = shapes, frame
         self.width, self.height = width_mm * mm, height_mm * mm
         h0, h1, v0, v1 = frame
         self._scale = min(self.width / max(h1 - h0, 1.0), self.height / max(v1 - v0, 1.0))
@@ -107,7 +107,7 @@ class Drawing(Flowable):  # type: ignore[misc]
         c.restoreState()
 
     def _at(self, place: Place) -> tuple[float, float]:
-        h0, h1, v0, v1 = self._frame
+        h0, h1, v0, v1 = self._shown
         x = self.width / 2 + (place[0] - (h0 + h1) / 2) * self._scale
         y = self.height / 2 + (place[1] - (v0 + v1) / 2) * self._scale
         far = 20_000.0  # points: a line that leaves the page need not go on for kilometers
@@ -177,9 +177,10 @@ def write_pdf(job: Job, path: File | str, title: str, story: list[Any]) -> None:
 
     def frame(c: Any, doc: Any) -> None:
         c.saveState()
-        c.setFont("Helvetica", 7.5)
+        c.setFont("Helvetica", 6.5)
         c.setFillColor(FAINT)
-        c.drawString(18 * mm, 9 * mm, CAUTIONS[0][:150].rsplit(" ", 1)[0] + " ...")
+        c.drawString(18 * mm, 9 * mm, plain(CAUTIONS[0]))
+        c.setFont("Helvetica", 7.5)
         c.drawRightString(size[0] - 18 * mm, 9 * mm, f"{doc.page}")
         c.drawString(18 * mm, size[1] - 11 * mm, plain(f"{job.name} - {title} - Even Stance"))
         c.restoreState()

@@ -106,5 +106,5 @@ def points_csv(vehicle: Vehicle) -> str:
     writer.writerow(("name", "ahead_mm", "left_mm", "up_mm", "sure_mm"))
     for known in known_points(vehicle):
         p = known.point
-        writer.writerow((known.name, f"{p.x:.3f}", f"{p.y:.3f}", f"{p.z:.3f}", f"{p.sure:.3f}"))
+        writer.writerow((known.name, f"{p.x + 0.0:.3f}", f"{p.y + 0.0:.3f}", f"{p.z:.3f}", f"{p.sure:.3f}"))
     return out.getvalue()

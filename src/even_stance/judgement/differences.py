@@ -2,7 +2,7 @@
 
 from itertools import zip_longest
 
-from even_stance.judgement.words import bracket_words, move_words
+from even_stance.judgement.words import SEEN_MM, bracket_words, move_words
 from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Spot
@@ -10,7 +10,6 @@ from even_stance.vehicle.members import AnyMember, Mount
 
 _LENGTHS = (("track_mm", "track"), ("bump_mm", "bump travel"), ("droop_mm", "droop travel"), ("tube_mm", "axle tube"))
 _TIRE = (("free_diameter_mm", "tire diameter"), ("loaded_radius_mm", "axle center height"), ("width_mm", "tire width"))
-_SEEN_MM = 0.25
 
 
 def differences(before: Vehicle, after: Vehicle, system: System) -> list[str]:
@@ -18,7 +17,7 @@ def differences(before: Vehicle, after: Vehicle, system: System) -> list[str]:
     unit = length_unit(system)
 
     def change(words: str, a: float, b: float) -> list[str]:
-        if abs(a - b) < _SEEN_MM:
+        if abs(a - b) < SEEN_MM:
             return []
         return [f"{words}: {format_length(a, system)} to {format_length(b, system)} {unit}"]
 
@@ -80,7 +79,7 @@ def _mount(old: Mount, new: Mount, system: System) -> str:
     """Hole, place and joint: what changed about a mount, empty when nothing did."""
     parts = []
     (ax, ay, az), (bx, by, bz) = old.at.xyz, new.at.xyz
-    moved = max(abs(bx - ax), abs(by - ay), abs(bz - az)) >= _SEEN_MM
+    moved = max(abs(bx - ax), abs(by - ay), abs(bz - az)) >= SEEN_MM
     same_bracket = [h.xyz for h in old.holes] == [h.xyz for h in new.holes]
     if old.hole != new.hole and same_bracket and old.hole is not None and new.hole is not None:
         parts.append(f"from hole {old.hole + 1} to hole {new.hole + 1}")

@@ -93,6 +93,17 @@ class HoleSearch:
                     parts.append(f"{axle.key} {bracket.words.lower()} hole {hole + 1} of {bracket.holes}")
         return ", ".join(parts) or "as it is now"
 
+    def short_words(self, pick: Combination) -> str:
+        """The same in few words, for a table: “lower frame ends 2, upper frame ends 3”."""
+        several = sum(bool(t.brackets) for t in self.tries) > 1
+        parts = [
+            f"{axle.key + ' ' if several else ''}{bracket.words.lower()} {hole + 1}"
+            for axle, row in zip(self.tries, pick.picks, strict=True)
+            for bracket, hole in zip(axle.brackets, axle.holes[row].tolist(), strict=True)
+            if hole != bracket.now
+        ]
+        return ", ".join(parts) or "as it is now"
+
     def edit(self, pick: Combination) -> Edit:
         """Bolt everything into these holes."""
         holes = [

@@ -8,7 +8,7 @@ from scipy.optimize import least_squares
 
 from even_stance.errors import InputError, StanceError
 from even_stance.judgement.verdicts import TITLES, format_value
-from even_stance.judgement.words import bracket_words, move_words
+from even_stance.judgement.words import SEEN_MM, bracket_words, move_words
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
 from even_stance.study.figures import triangulation_pair
@@ -191,7 +191,7 @@ def _told(job: Job, problem: _Problem, x: Array, reached: bool) -> Solved:
     for spot, (ahead, out, up) in by_spot.items():
         side = 1.0 if mount_of(job, spot).at.y >= 0 else -1.0
         edits.append(move_by(spot, ahead, out * side, up))
-        if max(abs(ahead), abs(out), abs(up)) >= 0.25:
+        if max(abs(ahead), abs(out), abs(up)) >= SEEN_MM:
             lines.append(f"{bracket_words(spot, twin_of(job, spot))} {move_words(ahead, out, up, job.units)}")
 
     def apply(job: Job) -> Job:

@@ -3,6 +3,9 @@
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.edits import Spot
 
+# Less than a thirty-second of an inch is not seen on a tape.
+SEEN_MM = 25.4 / 32
+
 
 def bracket_words(spot: Spot, twin: Spot | None) -> str:
     """A bracket, or both brackets of a pair: “Lower frame ends”."""
@@ -24,6 +27,6 @@ def move_words(dx: float, dy: float, dz: float, system: System, y: float = 1.0) 
     outward = dy if y >= 0 else -dy
     parts = []
     for mm, plus, minus in ((dz, "up", "down"), (dx, "ahead", "back"), (outward, "outward", "inward")):
-        if abs(mm) >= 0.25:
+        if abs(mm) >= SEEN_MM:
             parts.append(f"{format_length(abs(mm), system).removeprefix('~')} {unit} {plus if mm > 0 else minus}")
     return ", ".join(parts) or "not moved"

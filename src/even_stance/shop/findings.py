@@ -2,7 +2,7 @@
 
 from even_stance.errors import StanceError
 from even_stance.judgement.findings import Finding
-from even_stance.shop.lowest import lowest_words
+from even_stance.shop.lowest import lowest_words, travel_words
 from even_stance.shop.readings import means_of
 from even_stance.shop.sheet import step_of
 from even_stance.shop.squaring import SQUARE_MM, square_report
@@ -25,6 +25,9 @@ def shop_findings(job: Job) -> list[Finding]:
     words, bad = lowest_words(job)
     if bad:
         found.append(Finding("lowest", "stop", "stance", "touches ground", words))
+    words, bad = travel_words(job)
+    if bad:
+        found.append(Finding("heights", "look", "stance", "beyond its travel", words))
     try:
         report = square_report(job)
     except StanceError:

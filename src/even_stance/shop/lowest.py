@@ -45,6 +45,29 @@ def low_places(job: Job) -> list[LowPlace]:
     return sorted(found, key=lambda p: p.lowest_mm)
 
 
+def travel_words(job: Job) -> tuple[str, bool]:
+    """What is left of the wheels' travel at the lowest and the raised height, and whether one is beyond it."""
+    heights, units = job.measuring.heights, job.units
+    unit = length_unit(units)
+    said, bad = [], False
+    for axle in job.vehicle.axles:
+        for name, used, has, word in (
+            ("lowest", heights.lower_mm, axle.bump_mm, "bump"), ("raised", heights.raise_mm, axle.droop_mm, "droop")
+        ):  # fmt: skip
+            if used <= 0:
+                continue
+            left = has - used
+            if left < -0.5:
+                bad = True
+                said.append(
+                    f"{axle.key} axle, {name}: {format_length(-left, units)} {unit} beyond its {word} travel, a stop "
+                    "or the links end it first"
+                )
+            else:
+                said.append(f"{axle.key} axle, {name}: {format_length(left, units)} {unit} of {word} left")
+    return ("; ".join(said).capitalize() + "." if said else ""), bad
+
+
 def lowest_words(job: Job) -> tuple[str, bool]:
     """What the lowest height does, in sentences, and whether something touches or nearly does."""
     heights, units = job.measuring.heights, job.units

@@ -4,11 +4,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from even_stance.errors import StanceError
 from even_stance.mechanics.linkage import placed
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers
 from even_stance.study.drawing import Area, Hole, Joint, Mark, Path, Place, Round, Shape, Solid, View, project
-from even_stance.study.figures import AxleStudy
+from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.model import wheel_centers
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Spot
@@ -21,6 +22,18 @@ class AxlePlace:
 
     axle: Axle
     study: AxleStudy | None
+
+
+def study_places(vehicle: Vehicle) -> list[AxlePlace]:
+    """Every axle at ride height, with its study where its links hold it."""
+    places = []
+    for axle in vehicle.axles:
+        try:
+            study = study_axle(vehicle, axle, 0.0, 0.0, {}) if axle.members else None
+        except StanceError:
+            study = None
+        places.append(AxlePlace(axle, study))
+    return places
 
 
 def solid(values: Array) -> Solid:
@@ -55,15 +68,27 @@ def car_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: st
         shapes += _tires(place, view, place.axle.key == active)
     shapes += _ground(vehicle, view)
     for place in places:
+        shapes += _shaft(place, view, place.axle.key == active)
+    for place in places:
         # Seen from behind, two axles would cover each other.
         if view == "rear" and place.axle.key != active:
             continue
         shapes += _axle(place, view, place.axle.key == active)
-    for place in places:
-        shapes += _shaft(place, view, place.axle.key == active)
     x = cg_x(vehicle)
     shapes.append(Mark(project(view, (x, 0.0, vehicle.cg_height_mm)), "cg", "cg", "CG"))
     return shapes
+
+
+def beneath_shapes(study: AxleStudy, view: View) -> list[Shape]:
+    """The links of another variant, drawn beneath: bands twice as wide as the links that lie on them."""
+    now, layout = study.now, study.now.layout
+    if not now.ok[0]:
+        return []
+    return [
+        Path((project(view, solid(now.chassis_ends[0, i])), project(view, solid(now.rod_ends[0, i]))), "beneath",
+             2.2 * layout.mounts[rod.first].member.tube_mm)
+        for i, rod in enumerate(layout.rods)
+    ]  # fmt: skip
 
 
 def _shaft(place: AxlePlace, view: View, active: bool) -> list[Shape]:

@@ -1,6 +1,7 @@
 """An axle run through its whole travel: both wheels together, and crossed up."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -59,6 +60,42 @@ def study_travel(vehicle: Vehicle, axle: Axle, left: float = 0.0, right: float =
     last = len(lefts)
     travel = Travel(take(every, slice(0, SWEEP_POSTURES)), take(every, slice(SWEEP_POSTURES, last)))
     return take(every, slice(last, None)), travel
+
+
+SweepKind = Literal["bump", "roll", "left", "right", "cross"]
+SWEEPS: dict[SweepKind, str] = {
+    "bump": "both wheels together",
+    "roll": "one up, one down alike",
+    "left": "left wheel alone",
+    "right": "right wheel alone",
+    "cross": "full cross-up, left to right",
+}
+
+
+def sweep_postures(axle: Axle, kind: SweepKind) -> tuple[Array, Array]:
+    """Left and right travel of every posture of a sweep, mm, ride height among them."""
+    if kind == "cross":
+        share = np.linspace(0.0, 1.0, SWEEP_POSTURES)
+        left = -axle.droop_mm + share * (axle.bump_mm + axle.droop_mm)
+        return left, axle.bump_mm - share * (axle.bump_mm + axle.droop_mm)
+    reach = min(axle.bump_mm, axle.droop_mm)
+    low, high = (reach, reach) if kind == "roll" else (axle.droop_mm, axle.bump_mm)
+    travel = np.linspace(-low, high, SWEEP_POSTURES)
+    if low > 0 and high > 0:
+        travel[np.abs(travel).argmin()] = 0.0
+    still = np.zeros(SWEEP_POSTURES)
+    return {
+        "bump": (travel, travel), "roll": (travel, -travel), "left": (travel, still), "right": (still, travel),
+    }[kind]  # fmt: skip
+
+
+def study_sweep(vehicle: Vehicle, axle: Axle, kind: SweepKind) -> Answers:
+    """All answers along a sweep.
+
+    Raises:
+        LayoutError: the members do not hold the axle.
+    """
+    return study_postures(vehicle, axle, *sweep_postures(axle, kind))
 
 
 def take(answers: Answers, part: slice) -> Answers:

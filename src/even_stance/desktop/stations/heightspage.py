@@ -11,11 +11,12 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.look import Look
+from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.desktop.stations.listeditor import ListEditor, Values
 from even_stance.errors import StanceError
 from even_stance.judgement.heights import band_lines, heights_words
-from even_stance.shop.lowest import low_places, lowest_words
+from even_stance.shop.lowest import low_places, lowest_words, travel_words
 from even_stance.study.heights import HeightStudy, study_heights
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.edits import set_measuring, with_changes
@@ -76,6 +77,7 @@ class HeightsPage(QWidget):
         for labeled in self._labels:
             row.addWidget(labeled)
         row.addWidget(self.air)
+        row.addWidget(SchoolButton(self._look, "height"))
         return row
 
     def _set(self, label: str, **changes: Any) -> None:
@@ -114,7 +116,9 @@ class HeightsPage(QWidget):
             labeled.refresh_unit()
         self._draw()
         words, bad = lowest_words(bench.job)
-        self.lowest.setText(words)
+        more, beyond = travel_words(bench.job)
+        bad = bad or beyond
+        self.lowest.setText(f"{words} {more}".strip())
         self.lowest.setProperty("role", "alarm" if bad else "")
         style = self.lowest.style()
         if style is not None:

@@ -4,11 +4,12 @@ from functools import partial
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QGridLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.painter import ScenePainter
+from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.desktop.sketch import fitting
 from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.judgement.laterals import compare_laterals
@@ -104,7 +105,10 @@ class LayoutChooser(QScrollArea):
         hint = "A click changes the layout; points that still make sense stay, and undo brings all of them back."
         column.addWidget(self._head("Layout", hint))
         column.addLayout(self._cards(self.bases))
-        column.addWidget(self._head("Lateral device", "What holds the axle sideways."))
+        head = QHBoxLayout()
+        head.addWidget(self._head("Lateral device", "What holds the axle sideways."), 1)
+        head.addWidget(SchoolButton(look, "lateral"))
+        column.addLayout(head)
         column.addLayout(self._cards(self.laterals))
         column.addWidget(self._head("Side by side on this axle", "The other members as they are now."))
         self.table = plain_table(_COLUMNS, "Lateral devices compared")

@@ -23,6 +23,9 @@ from even_stance.desktop.pages import Pages
 from even_stance.desktop.stations.layouts import LayoutChooser
 from even_stance.desktop.stations.linktable import LinkTable
 from even_stance.desktop.stations.loadsheet import LoadSheet
+from even_stance.desktop.stations.solvepage import SolvePage
+from even_stance.desktop.stations.variantpage import VariantPage
+from even_stance.desktop.whystrip import WhyStrip
 from even_stance.judgement.schools import link_schools
 from even_stance.judgement.verdicts import bind_words
 from even_stance.study.bind import Bind, study_bind
@@ -195,12 +198,30 @@ class LinksStation(QWidget):
         self._bench, self._look = bench, look
         self.strip = PointStrip(bench, look)
         self.floor = Floor(bench, look)
-        self.table = LinkTable(bench)
+        self.table = LinkTable(bench, look)
         self.sheet = LoadSheet(bench)
         self.chooser = LayoutChooser(bench, look)
+        self.why = WhyStrip(bench, look)
+
+        def floor() -> QWidget:
+            page = QWidget()
+            inner = QVBoxLayout(page)
+            inner.setContentsMargins(0, 0, 0, 0)
+            inner.setSpacing(0)
+            inner.addWidget(self.floor, 1)
+            inner.addWidget(self.why)
+            return page
+
+        def holes() -> QWidget:
+            # Charts are the heaviest import: they come when first asked for.
+            from even_stance.desktop.stations.holepage import HolePage  # noqa: PLC0415
+
+            return HolePage(bench, look)
+
         self.pages = Pages(
-            (("Floor", lambda: self.floor), ("Table", lambda: self.table), ("Loads", lambda: self.sheet),
-             ("Layout", lambda: self.chooser))
+            (("Floor", floor), ("Table", lambda: self.table), ("Loads", lambda: self.sheet),
+             ("Layout", lambda: self.chooser), ("Variants", lambda: VariantPage(bench, look)), ("Holes", holes),
+             ("Solve", lambda: SolvePage(bench, look)))
         )  # fmt: skip
         self.words = QLabel()
         self.words.setProperty("role", "faint")
@@ -247,6 +268,7 @@ class LinksStation(QWidget):
         if not self.isVisible():
             return
         self.strip.refresh()
+        self.why.refresh()
         if self.pages.current:  # the floor listens for itself
             self.pages.refresh()
         self._ask_bind()

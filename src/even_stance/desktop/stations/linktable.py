@@ -4,10 +4,22 @@ from functools import partial
 from typing import cast
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QHeaderView, QLabel, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
+from even_stance.desktop.exporting import offer_csv
+from even_stance.desktop.look import Look
+from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.judgement.schools import link_schools
 from even_stance.study.figures import link_table
 from even_stance.units import force_unit, format_force, format_length, length_unit
@@ -44,19 +56,26 @@ def plain_table(columns: tuple[str, ...], name: str, wide: int = -1) -> QTableWi
         else:
             horizontal.setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)
     table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
+    offer_csv(table, name)
     return table
 
 
 class LinkTable(QWidget):
     """One row for each rod of the axle looked at, and the schools' words below."""
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench = bench
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 8, 10, 8)
         self.table = plain_table(_COLUMNS, "Link table")
         column.addWidget(self.table, 3)
+        schools = QHBoxLayout()
+        for title, key in (("Upper and lower lengths", "uppers"), ("Joints in the steering", "rod_end_steering")):
+            schools.addWidget(QLabel(title))
+            schools.addWidget(SchoolButton(look, key))
+        schools.addStretch(1)
+        column.addLayout(schools)
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)

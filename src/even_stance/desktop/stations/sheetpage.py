@@ -23,10 +23,11 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import DegreeField, Labeled, LengthField, MassField, NumberField
 from even_stance.desktop.look import Look
+from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.desktop.sketch import Sketch
 from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.errors import StanceError
-from even_stance.shop.angles import shaft_angle
+from even_stance.shop.angles import Against, against, shaft_angle, up_down
 from even_stance.shop.pictures import step_picture
 from even_stance.shop.readings import Mean, Means, means_of, new_reading
 from even_stance.shop.sheet import Field, Step, set_aside, sheet, take_reading
@@ -34,6 +35,7 @@ from even_stance.units import System, format_length, format_mass, length_unit, m
 from even_stance.vehicle.edits import set_measuring
 from even_stance.vehicle.measuring import TOOLS, Quantity, Tool
 
+_AGAINST: tuple[Against, ...] = ("floor", "frame")
 _STEP = Qt.ItemDataRole.UserRole
 
 
@@ -105,6 +107,8 @@ class SheetPage(QWidget):
         right.addWidget(self.picture, 3)
         self.ways = AngleWays()
         right.addWidget(self.ways)
+        self.slip = SchoolButton(look, "slip_yoke")
+        right.addWidget(self.slip)
         self._grid = QGridLayout()
         right.addLayout(self._grid)
         self.table = plain_table(("Reading", "Value", "With", "When", "By", "Counts"), "Readings of this step", wide=0)
@@ -261,11 +265,12 @@ class SheetPage(QWidget):
         self.title.setText(self.step.title)
         self.how.setText(self.step.how)
         self.ways.setVisible(any(f.quantity == "angle" for f in self.step.fields))
+        self.slip.setVisible(self.step.key.endswith(".output"))
         self.picture.show_shapes(*step_picture(job, self.step))
         for field in self.step.fields:
             mean = means.get(field.what)
             self.fields[field.what].show_value(None if mean is None else mean.value)
-            self._notes[field.what].setText(self._mean_words(field.quantity, mean))
+            self._notes[field.what].setText(self._mean_words(field, mean))
         self._fill_table(means)
 
     def _fill_list(self, means: Means) -> None:
@@ -297,11 +302,15 @@ class SheetPage(QWidget):
                 if index is not None and index == current and self.list.currentRow() != row:
                     self.list.setCurrentRow(row)
 
-    def _mean_words(self, quantity: Quantity, mean: Mean | None) -> str:
+    def _mean_words(self, field: Field, mean: Mean | None) -> str:
         if mean is None:
             return "not read yet"
-        units = self._bench.job.units
+        units, quantity = self._bench.job.units, field.quantity
         sure = f"± {mean.sure:.2f}°" if quantity == "angle" else f"± {quantity_words(quantity, mean.sure, units)}"
+        if field.what.endswith(".angle"):
+            kept = self._bench.job.measuring
+            to = [against(mean.value, to, kept.floor_slope_deg, kept.rake_deg) for to in _AGAINST]
+            sure += f"; {up_down(to[0])} to the floor, {up_down(to[1])} to the frame"
         if mean.count == 1:
             return f"one reading, {sure}"
         apart = f"{mean.scatter:.2f}°" if quantity == "angle" else quantity_words(quantity, mean.scatter, units)

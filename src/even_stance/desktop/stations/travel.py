@@ -1,41 +1,65 @@
-"""The Travel station: how every answer changes from full droop to full bump."""
+"""The Travel station: how every answer changes along a sweep, both axles at once."""
+
+from pathlib import Path
 
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.exporting import ask_path, offer_picture, save_picture
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Pages
+from even_stance.desktop.sketch import Sketch
 from even_stance.desktop.stations.articulation import ArticulationPage
+from even_stance.errors import JobFileError, StanceError
+from even_stance.exchange.tables import sweep_csv
 from even_stance.judgement.bands import judged_keys, wanted
+from even_stance.judgement.verdicts import format_value
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, Answers
+from even_stance.study.figures import AxleStudy
+from even_stance.study.floor import AxlePlace, car_shapes, view_frame
+from even_stance.study.travel import SWEEPS, SweepKind, study_sweep, take
 
 _FRONT = ("anti_dive_pct", "Anti-dive, %")
 _REAR = ("anti_squat_pct", "Anti-squat, %")
+Band = tuple[float | None, float | None]
 
 
 class Chart(pg.PlotWidget):  # type: ignore[misc]
-    """One answer against travel, with its wanted band and where the wheels are now."""
+    """One answer along a sweep: its wanted band, where the wheels are, the worst spot, and other curves faintly.
+
+    Signals:
+        hovered: the sample under the mouse, -1 when it leaves; clicked: the sample that was clicked.
+    """
+
+    hovered = pyqtSignal(int)
+    clicked = pyqtSignal(int)
 
     def __init__(self, look: Look, title: str) -> None:
         super().__init__()
         self._look = look
         self.title = title
-        self._x, self._y = np.array([]), np.array([])
+        self.x, self.y = np.array([]), np.array([])
         self._quiet = False
         self.setMenuEnabled(False)
         self.setMouseEnabled(x=False, y=False)
         self.hideButtons()
+        self.other = self.plot([], [])
+        self.beneath = self.plot([], [])
         self.curve = self.plot([], [])
         self.dot = self.plot([], [], symbol="o", pen=None)
+        self.worst = self.plot([], [], symbol="t", pen=None)
+        self.hover = self.plot([], [], symbol="x", pen=None)
         self.low = pg.InfiniteLine(angle=0)
         self.high = pg.InfiniteLine(angle=0)
         for line in (self.low, self.high):
             self.addItem(line, ignoreBounds=True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.scene().sigMouseMoved.connect(self._moved)
+        self.scene().sigMouseClicked.connect(lambda event: self._click(event.scenePos()))
         self.restyle()
 
     def restyle(self) -> None:
@@ -43,9 +67,12 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
         look = self._look
         self.setBackground(look.color("sheet"))
         self.curve.setPen(pg.mkPen(look.color("accent"), width=look.px(2.5)))
-        self.dot.setSymbolBrush(look.color("bubble"))
-        self.dot.setSymbolPen(pg.mkPen(look.color("ink"), width=1.5))
-        self.dot.setSymbolSize(look.px(12))
+        self.other.setPen(pg.mkPen(look.color("faint"), width=look.px(1.5), style=Qt.PenStyle.DotLine))
+        self.beneath.setPen(pg.mkPen(look.color("upper"), width=look.px(1.5), style=Qt.PenStyle.DashLine))
+        for item, color, size in ((self.dot, "bubble", 12), (self.worst, "alarm", 10), (self.hover, "ink", 10)):
+            item.setSymbolBrush(look.color(color))
+            item.setSymbolPen(pg.mkPen(look.color("ink"), width=1.5))
+            item.setSymbolSize(look.px(size))
         for line in (self.low, self.high):
             line.setPen(pg.mkPen(look.color("ink"), width=1.2, style=Qt.PenStyle.DashLine))
         for side in ("left", "bottom"):
@@ -56,18 +83,38 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
         self.setTitle(self.title, color=look.colors.ink)
         self.plotItem.titleLabel.item.setFont(look.font(13))
 
-    def show_curve(self, x: Array, y: Array, now: tuple[float, float], band: tuple[float | None, float | None]) -> None:
+    def show_curve(self, x: Array, y: Array, now: tuple[float, float], band: Band) -> None:
         """Show a curve; values that are not there leave gaps."""
         # Scrubbing along the travel moves only the dot.
-        if not (np.array_equal(x, self._x, equal_nan=True) and np.array_equal(y, self._y, equal_nan=True)):
-            self._x, self._y = x, y
+        if not (np.array_equal(x, self.x, equal_nan=True) and np.array_equal(y, self.y, equal_nan=True)):
+            self.x, self.y = x, y
             self.curve.setData(x, y, connect="finite")
         seen = bool(np.isfinite(now).all())
         self.dot.setData([now[0]] if seen else [], [now[1]] if seen else [])
+        self._mark_worst(band)
         for line, mark in ((self.low, band[0]), (self.high, band[1])):
             line.setVisible(mark is not None)
             if mark is not None:
                 line.setValue(mark)
+
+    def _mark_worst(self, band: Band) -> None:
+        """A triangle where the curve is farthest outside its band."""
+        low, high = (-np.inf if band[0] is None else band[0]), (np.inf if band[1] is None else band[1])
+        off = np.nan_to_num(np.maximum(low - self.y, self.y - high), nan=-np.inf)
+        at = int(off.argmax()) if off.size else -1
+        out = at >= 0 and off[at] > 0
+        self.worst.setData([self.x[at]] if out else [], [self.y[at]] if out else [])
+
+    def show_others(self, other: tuple[Array, Array] | None, beneath: tuple[Array, Array] | None) -> None:
+        """Show the other axle's curve and that of the variant beneath, or none."""
+        for item, curve in ((self.other, other), (self.beneath, beneath)):
+            x, y = curve if curve is not None else (np.array([]), np.array([]))
+            item.setData(x, y, connect="finite")
+
+    def show_hover(self, index: int) -> None:
+        """Mark one sample."""
+        there = 0 <= index < len(self.x) and bool(np.isfinite(self.y[index]) and np.isfinite(self.x[index]))
+        self.hover.setData([self.x[index]] if there else [], [self.y[index]] if there else [])
 
     def show_quiet(self, quiet: bool) -> None:
         """A curve that does not move gets a fixed range: its rounding noise must not be blown up."""
@@ -78,42 +125,98 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
             else:
                 self.enableAutoRange()
 
+    def sample_at(self, where: QPointF) -> int:
+        """The sample nearest to a place of the scene, -1 outside."""
+        if not len(self.x) or not self.plotItem.sceneBoundingRect().contains(where):
+            return -1
+        x = self.plotItem.vb.mapSceneToView(where).x()
+        return int(np.nanargmin(np.abs(self.x - x))) if np.isfinite(self.x).any() else -1
+
+    def _moved(self, where: QPointF) -> None:
+        self.hovered.emit(self.sample_at(where))
+
+    def _click(self, where: QPointF) -> None:
+        index = self.sample_at(where)
+        if index >= 0:
+            self.clicked.emit(index)
+
 
 class TravelStation(QWidget):
-    """Six charts of the axle looked at."""
+    """Six charts of the axle looked at, the other axle faintly with them, and the drawing of the sample hovered."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
+        self.kind: SweepKind = "bump"
+        self.sweep: Answers | None = None
+        self._kept: dict[tuple[str, str], tuple[object, object, Answers]] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 6, 8, 6)
-        self.words = QLabel()
-        self.words.setProperty("role", "faint")
-        self.words.setWordWrap(True)
-        column.addWidget(self.words)
-        self.articulation = ArticulationPage(bench, look)
-        charts = QWidget()
-        grid = QGridLayout(charts)
+        self.top = QWidget()
+        column.addWidget(self.top)
+        self._fill_top()
+        self.charts_page = QWidget()
+        inner = QVBoxLayout(self.charts_page)
+        inner.setContentsMargins(0, 0, 0, 0)
+        self.sketch = Sketch(look, "The axle where the mouse is on a chart")
+        self.sketch.setFixedHeight(look.px(118))
+        inner.addWidget(self.sketch)
+        self.charts_box = QWidget()
+        grid = QGridLayout(self.charts_box)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(6)
-        self.pages = Pages((("Both wheels", lambda: charts), ("Articulation", lambda: self.articulation)))
+        inner.addWidget(self.charts_box, 1)
+        self.articulation = ArticulationPage(bench, look)
+        offer_picture(self.articulation.plot, "articulation", bench.refused.emit)
+        self.pages = Pages((("Sweep", lambda: self.charts_page), ("Articulation", lambda: self.articulation)))
         column.addWidget(self.pages, 1)
         names = ("anti", "center", "roll", "pinion", "base", "shift")
         self.charts = {name: Chart(look, "") for name in names}
-        for i, chart in enumerate(self.charts.values()):
+        for i, (name, chart) in enumerate(self.charts.items()):
             grid.addWidget(chart, i // 2, i % 2)
+            chart.hovered.connect(self.hover)
+            chart.clicked.connect(self.go_to)
+            offer_picture(chart, f"travel-{name}", bench.refused.emit)
+        self.pages.foot.addStretch(1)
         self.pages.turn_to(0)
         self.pages.turned.append(self._turned)
         bench.job_changed.connect(self.refresh)
         look.changed.connect(self._restyle)
 
-    def _turned(self, page: int) -> None:
-        self.words.setVisible(page == 0)
+    def _fill_top(self) -> None:
+        row = QHBoxLayout(self.top)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.which = QComboBox()
+        self.which.setAccessibleName("Sweep")
+        for kind, words in SWEEPS.items():
+            self.which.addItem(words, kind)
+        self.which.activated.connect(lambda _: self.set_kind(self.which.currentData()))
+        self.words = QLabel()
+        self.words.setProperty("role", "faint")
+        self.words.setWordWrap(True)
+        row.addWidget(self.which)
+        row.addWidget(self.words, 1)
+        for title, start, kinds, use in (
+            ("Table…", "travel.csv", "Table (*.csv)", self.save_table),
+            ("Picture…", "travel.png", "Picture (*.png *.svg)", self.save_charts),
+        ):
+            button = QPushButton(title)
+            button.clicked.connect(lambda _=False, s=start, k=kinds, u=use: ask_path(self, "Save", s, k, u))
+            row.addWidget(button)
+
+    def set_kind(self, kind: SweepKind) -> None:
+        """Choose another sweep."""
+        self.kind = kind
+        self.which.setCurrentIndex(self.which.findData(kind))
         self.refresh()
 
     def turn_to(self, page: int) -> None:
         """Show the charts or the articulation map."""
         self.pages.turn_to(page)
+
+    def _turned(self, page: int) -> None:
+        self.top.setVisible(page == 0)
+        self.refresh()
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""
@@ -122,7 +225,79 @@ class TravelStation(QWidget):
     def _restyle(self) -> None:
         for chart in self.charts.values():
             chart.restyle()
+        self.sketch.setFixedHeight(self._look.px(118))
         self.articulation.restyle()
+
+    # --- saving
+
+    def save_table(self, path: Path) -> None:
+        """Save all answers of the sweep as CSV."""
+        if self.sweep is None:
+            self._bench.refused.emit("Table: there is no sweep to save.")
+            return
+        try:
+            path.write_text(sweep_csv(self.sweep, self._bench.job.units), encoding="utf-8-sig")
+        except OSError as error:
+            self._bench.refused.emit(f"{path.name} could not be written: {error.strerror}.")
+
+    def save_charts(self, path: Path) -> None:
+        """Save the six charts as one picture."""
+        try:
+            save_picture(self.charts_box, path)
+        except JobFileError as error:
+            self._bench.refused.emit(str(error))
+
+    # --- hovering
+
+    def hover(self, index: int) -> None:
+        """Show the sample under the mouse in every chart and on the drawing."""
+        for chart in self.charts.values():
+            chart.show_hover(index)
+        study = self._bench.study(self._bench.axle_key)
+        if self.sweep is None or study is None:
+            return
+        if index < 0 or not self.sweep.ok[index]:
+            self._say()
+            self._sketch(study)
+            return
+        units, now = self._bench.job.units, take(self.sweep, slice(index, index + 1))
+        parts = [f"left {format_value('x_mm', float(now.left[0]), units)}",
+                 f"right {format_value('x_mm', float(now.right[0]), units)}"]  # fmt: skip
+        for key, words in (("anti_squat_pct", "anti-squat"), ("anti_dive_pct", "anti-dive"),
+                           ("roll_center_mm", "roll center"), ("roll_steer_pct", "roll steer")):  # fmt: skip
+            if key in now.values:
+                parts.append(f"{words} {format_value(key, now.value(key), units)}")
+        self.words.setText("   ".join(parts) + "   (click to go there)")
+        self._sketch(AxleStudy(study.axle, now, study.travel, ()))
+
+    def go_to(self, index: int) -> None:
+        """Put the wheels where a chart was clicked."""
+        if self.sweep is not None and self.sweep.ok[index]:
+            self._bench.set_posture(float(self.sweep.left[index]), float(self.sweep.right[index]))
+
+    def _sketch(self, study: AxleStudy) -> None:
+        vehicle, axle = self._bench.job.vehicle, study.axle
+        view = "side" if self.kind == "bump" else "rear"
+        places = [AxlePlace(a, study if a.key == axle.key else None) for a in vehicle.axles]
+        shapes = car_shapes(vehicle, places, view, axle.key)  # type: ignore[arg-type]
+        self.sketch.show_shapes(shapes, view_frame(vehicle, axle, view, False))  # type: ignore[arg-type]
+
+    # --- showing
+
+    def _swept(self, name: str, study: AxleStudy | None) -> Answers | None:
+        """The sweep of a study, kept until study or kind changes; the plain one is there already."""
+        if study is None:
+            return None
+        if self.kind == "bump":
+            return study.travel.sweep
+        kept = self._kept.get((name, self.kind))
+        if kept is None or kept[0] is not study.axle or kept[1] is not self._bench.job.vehicle:
+            try:
+                found = study_sweep(self._bench.job.vehicle, study.axle, self.kind)
+            except StanceError:
+                return None
+            kept = self._kept[name, self.kind] = (study.axle, self._bench.job.vehicle, found)
+        return kept[2]
 
     def refresh(self) -> None:
         """Draw the curves of the axle looked at."""
@@ -133,51 +308,92 @@ class TravelStation(QWidget):
             return
         bench = self._bench
         study = bench.study(bench.axle_key)
-        if study is None:
+        self.sweep = self._swept(bench.axle_key, study)
+        if study is None or self.sweep is None:
             self.words.setText(bench.layout_error(bench.axle_key) or "This axle has no links: start one in Links.")
             for chart in self.charts.values():
                 chart.show_curve(np.array([]), np.array([]), (np.nan, np.nan), (None, None))
+                chart.show_others(None, None)
             return
-        us = bench.job.units == "us"
-        unit, per = ("in", 25.4) if us else ("mm", 1.0)
-        sweep, now = study.travel.sweep, study.now
-        self.words.setText(f"Both wheels from full droop to full bump, {unit}. Dashed: the wanted band.")
+        others = [a for a in bench.job.vehicle.axles if a.key != bench.axle_key and a.members]
+        other = self._swept(others[0].key, bench.study(others[0].key)) if others else None
+        beneath = self._swept("beneath", bench.overlaid_study(bench.axle_key))
+        self._say()
+        unit, per = ("in", 25.4) if bench.job.units == "us" else ("mm", 1.0)
         anti, title = _FRONT if bench.axle.is_front else _REAR
-        if anti not in sweep.values:
+        if anti not in self.sweep.values:
             anti, title = "anti_lift_brake_pct", "Anti-lift in braking, %"
-        self._chart("anti", title, anti, anti, 1.0)
-        self._center(sweep, now, per, unit)
-        self._chart("roll", f"Roll center height, {unit}", "roll_center_mm", "roll_center_mm", per)
-        self._chart("pinion", "Pinion turn, nose up, °", "pitch_deg", "", -1.0)
-        self._chart("base", f"Axle ahead of its place, {unit}", "shift_x_mm", "", per)
-        self._chart("shift", f"Axle to the left of its place, {unit}", "shift_y_mm", "", per)
+        self._chart("anti", title, anti, anti, 1.0, other, beneath)
+        self._center(self.sweep, study, per, unit)
+        self._chart("roll", f"Roll center height, {unit}", "roll_center_mm", "roll_center_mm", per, other, beneath)
+        self._chart("pinion", "Pinion turn, nose up, °", "pitch_deg", "", -1.0, other, beneath)
+        if self.kind == "bump":
+            self._chart("base", f"Axle ahead of its place, {unit}", "shift_x_mm", "", per, other, beneath)
+        else:
+            self._chart("base", "Axle steered toward left, °", "yaw_deg", "", 1.0, other, beneath)
+        self._chart("shift", f"Axle to the left of its place, {unit}", "shift_y_mm", "", per, other, beneath)
+        self._sketch(study)
 
-    def _chart(self, name: str, title: str, key: str, band_key: str, per: float) -> None:
-        study = self._bench.study(self._bench.axle_key)
+    def _say(self) -> None:
+        unit = "in" if self._bench.job.units == "us" else "mm"
+        words = f"Against travel, {unit}. Dashed lines: wanted band; triangle: farthest out of it."
+        others = [a.key for a in self._bench.job.vehicle.axles if a.key != self._bench.axle_key and a.members]
+        if others:
+            words += f" Dotted: {others[0]} axle."
+        if self._bench.overlaid is not None:
+            words += f" Dashed curve: {self._bench.overlay}."
+        self.words.setText(words)
+
+    def _across(self, sweep: Answers) -> Array:
+        """What is laid along the bottom: travel of the wheel that moves."""
+        per = 25.4 if self._bench.job.units == "us" else 1.0
+        moving: Array = (sweep.right if self.kind == "right" else sweep.left) / per
+        return moving
+
+    def _chart(
+        self, name: str, title: str, key: str, band_key: str, per: float, other: Answers | None,
+        beneath: Answers | None,
+    ) -> None:  # fmt: skip
+        bench, sweep = self._bench, self.sweep
+        study = bench.study(bench.axle_key)
         assert study is not None
-        sweep, now = study.travel.sweep, study.now
-        travel_per = 25.4 if self._bench.job.units == "us" else 1.0
+        assert sweep is not None
         chart = self.charts[name]
-        if chart.title != title:
-            chart.title = title
-            chart.restyle()
+        self._title(chart, title)
         low = high = None
         if band_key in judged_keys():
-            band = wanted(self._bench.job, band_key).band
+            band = wanted(bench.job, band_key).band
             low = None if band.low is None else band.low / per
             high = None if band.high is None else band.high / per
-        place = (float(now.left[0] + now.right[0]) / 2 / travel_per, now.value(key) / per)
-        y = sweep.values[key] / per
-        quiet = float(np.nanmax(np.abs(y))) < 0.05 if np.isfinite(y).any() else True
-        chart.show_curve(sweep.left / travel_per, np.round(y, 6), place, (low, high))
-        chart.show_quiet(quiet)
+        y = np.round(sweep.values[key] / per, 6)
+        here = self._here(study, round(study.now.value(key) / per, 6))
+        chart.show_curve(self._across(sweep), y, here, (low, high))
+        curves = [
+            (self._across(o), np.round(o.values[key] / per, 6)) if o is not None and key in o.values else None
+            for o in (other, beneath)
+        ]
+        chart.show_others(curves[0], curves[1])
+        every = np.concatenate([y, *(c[1] for c in curves if c is not None)])
+        chart.show_quiet(not (np.nan_to_num(np.abs(every)) >= 0.05).any())
 
-    def _center(self, sweep: Answers, now: Answers, per: float, unit: str) -> None:
-        chart = self.charts["center"]
-        title = f"Instant center path: up against ahead of this axle, {unit}"
+    def _here(self, study: AxleStudy, value: float) -> tuple[float, float]:
+        """Where the wheels are now, if that is on this sweep."""
+        per = 25.4 if self._bench.job.units == "us" else 1.0
+        left, right = float(study.now.left[0]), float(study.now.right[0])
+        on = {
+            "bump": abs(left - right) < 0.5, "roll": abs(left + right) < 0.5, "left": abs(right) < 0.5,
+            "right": abs(left) < 0.5, "cross": abs(left + right - study.axle.bump_mm + study.axle.droop_mm) < 0.5,
+        }[self.kind]  # fmt: skip
+        return ((right if self.kind == "right" else left) / per, value) if on else (np.nan, np.nan)
+
+    def _title(self, chart: Chart, title: str) -> None:
         if chart.title != title:
             chart.title = title
             chart.restyle()
+
+    def _center(self, sweep: Answers, study: AxleStudy, per: float, unit: str) -> None:
+        chart, now = self.charts["center"], study.now
+        self._title(chart, f"Instant center: up against ahead, {unit}")
         behind = self._bench.axle.behind_front_mm
         x, z = sweep.values["ic_x_mm"] + behind, sweep.values["ic_z_mm"]
         # A center beyond three car lengths says only "nearly parallel": it would flatten the rest of the path.

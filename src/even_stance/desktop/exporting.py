@@ -1,0 +1,121 @@
+"""Charts and tables out: a picture as PNG or SVG, a table as CSV. By a right click on any of them, or a button."""
+
+import csv
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QFileDialog, QMenu, QTableWidget, QWidget
+
+from even_stance.errors import JobFileError
+
+
+def save_picture(widget: QWidget, path: Path) -> None:
+    """Save what a widget shows as PNG or SVG, by the ending of the file.
+
+    Raises:
+        JobFileError: it cannot be written.
+    """
+    if path.suffix.lower() == ".svg":
+        from PyQt6.QtSvg import QSvgGenerator  # noqa: PLC0415 - only those who export wait for it
+
+        if not path.parent.is_dir():
+            raise JobFileError(f"{path.name} could not be written: the folder is not there.")
+        generator = QSvgGenerator()
+        generator.setFileName(str(path))
+        generator.setSize(QSize(widget.width(), widget.height()))
+        generator.setViewBox(widget.rect())
+        painter = QPainter()
+        if not painter.begin(generator):
+            raise JobFileError(f"{path.name} could not be written: you may not write there.")
+        widget.render(painter)
+        painter.end()
+    elif not widget.grab().save(str(path)):
+        raise JobFileError(f"{path.name} could not be written: the folder is not there, or you may not write there.")
+
+
+def table_rows(table: QTableWidget) -> list[list[str]]:
+    """What a table shows, its head first."""
+    columns = range(table.columnCount())
+    heads = [table.horizontalHeaderItem(j) for j in columns]
+    rows = [["" if h is None else h.text() for h in heads]]
+    for i in range(table.rowCount()):
+        rows.append([_cell(table, i, j) for j in columns])
+    return rows
+
+
+def _cell(table: QTableWidget, row: int, column: int) -> str:
+    widget, item = table.cellWidget(row, column), table.item(row, column)
+    if isinstance(widget, QComboBox):
+        return widget.currentText()
+    if isinstance(widget, QDoubleSpinBox):
+        return widget.text()
+    return "" if item is None else item.text()
+
+
+def write_rows(rows: list[list[str]], path: Path) -> None:
+    """Write rows as CSV that a spreadsheet opens (UTF-8 with its mark).
+
+    Raises:
+        JobFileError: it cannot be written.
+    """
+    try:
+        with path.open("w", encoding="utf-8-sig", newline="") as file:
+            csv.writer(file).writerows(rows)
+    except OSError as error:
+        raise JobFileError(f"{path.name} could not be written: {error.strerror}.") from None
+
+
+def ask_path(parent: QWidget, title: str, start: str, kinds: str, use: Callable[[Path], object]) -> QFileDialog:
+    """Ask where to save something."""
+    dialog = QFileDialog(parent, title, start, kinds)
+    dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+    dialog.setDefaultSuffix(Path(start).suffix.removeprefix("."))
+    dialog.fileSelected.connect(lambda name: use(Path(name)))
+    dialog.open()
+    return dialog
+
+
+def offer_picture(widget: QWidget, name: str, tell: Callable[[str], object]) -> None:
+    """Give a chart a menu on right click that saves it as a picture."""
+    widget.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+
+    def save(path: Path) -> None:
+        try:
+            save_picture(widget, path)
+        except JobFileError as error:
+            tell(str(error))
+
+    def show() -> None:
+        menu = QMenu(widget)
+        for suffix in ("png", "svg"):
+            action = menu.addAction(f"Save this picture as {suffix.upper()}…")
+            assert action is not None
+            action.triggered.connect(
+                lambda _=False, s=suffix: ask_path(widget, "Save picture", f"{name}.{s}", f"(*.{s})", save)
+            )
+        menu.popup(widget.mapToGlobal(widget.rect().center()))
+
+    widget.customContextMenuRequested.connect(lambda _: show())
+
+
+def offer_csv(table: QTableWidget, name: str) -> None:
+    """Give a table a menu on right click that saves it as CSV."""
+    table.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+
+    def save(path: Path) -> None:
+        try:
+            write_rows(table_rows(table), path)
+        except JobFileError as error:
+            table.setToolTip(str(error))
+
+    def show() -> None:
+        menu = QMenu(table)
+        action = menu.addAction("Save this table as CSV…")
+        assert action is not None
+        start = name.lower().replace(" ", "-")
+        action.triggered.connect(lambda: ask_path(table, "Save table", f"{start}.csv", "(*.csv)", save))
+        menu.popup(table.mapToGlobal(table.rect().center()))
+
+    table.customContextMenuRequested.connect(lambda _: show())

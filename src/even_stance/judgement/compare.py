@@ -1,0 +1,43 @@
+"""Variants side by side: every judged number of each, and whether it is in its band."""
+
+from dataclasses import dataclass
+
+from even_stance.errors import StanceError
+from even_stance.judgement.bands import judged_keys, wanted
+from even_stance.judgement.verdicts import TITLES, format_value, miss
+from even_stance.study.figures import study_axle
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.variants import branch_names, vehicle_of
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Numbers of an axle in all variants: a title and one cell for each; out-of-band cells say so in words."""
+
+    names: tuple[str, ...]
+    rows: tuple[tuple[str, tuple[str, ...]], ...]
+
+
+def compare_variants(job: Job, key: str) -> Comparison:
+    """Every judged number of an axle at ride height in every variant."""
+    names = branch_names(job)
+    columns: list[dict[str, str]] = []
+    for name in names:
+        vehicle = vehicle_of(job, name)
+        cells: dict[str, str] = {}
+        try:
+            for figure in study_axle(vehicle, vehicle.axle(key), 0.0, 0.0, {}).figures:
+                band = wanted(job, figure.key)
+                text = format_value(figure.key, figure.value, job.units)
+                low = band.band.low is not None and figure.value < band.band.low
+                out = "" if miss(figure.value, band) <= 0 else " low" if low else " high"
+                cells[figure.key] = text + out
+        except (StanceError, KeyError) as error:
+            cells["error"] = str(error)
+        columns.append(cells)
+    rows = [
+        (TITLES[k], tuple(c.get(k, "not held" if "error" in c else "") for c in columns))
+        for k in judged_keys()
+        if any(k in c for c in columns)
+    ]
+    return Comparison(tuple(names), tuple(rows))

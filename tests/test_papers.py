@@ -1,0 +1,147 @@
+"""What leaves the app: DXF read back with ezdxf, CSV with units, PDF pages read back as text, and the command line."""
+
+import csv
+import io
+import sys
+from pathlib import Path
+
+import ezdxf
+import numpy as np
+import pytest
+from pypdf import PdfReader
+
+from even_stance.__main__ import main
+from even_stance.errors import InputError, JobFileError
+from even_stance.exchange.dxf import LAYERS, write_dxf
+from even_stance.exchange.jobfile import dump_job
+from even_stance.exchange.papers import PAPERS, write_paper
+from even_stance.exchange.points import points_csv, read_points
+from even_stance.exchange.report import write_report
+from even_stance.exchange.tables import sweep_csv
+from even_stance.judgement.findings import CAUTIONS
+from even_stance.judgement.verdicts import judge
+from even_stance.shop.points import known_points
+from even_stance.study.figures import study_axle
+from even_stance.study.travel import SWEEPS, study_sweep, sweep_postures
+from even_stance.vehicle.edits import Spot, move_by, set_job
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.members import Rod
+from even_stance.vehicle.variants import branch_off
+
+
+def test_dxf_reads_back_true_to_size_on_its_layers(rock_job: Job, tmp_path: Path) -> None:
+    path = tmp_path / "rig.dxf"
+    write_dxf(rock_job, path)
+    drawing = ezdxf.readfile(path)
+    assert drawing.units == 4  # millimeters
+    assert not drawing.audit().has_errors
+    assert set(LAYERS) <= {layer.dxf.name for layer in drawing.layers}
+    space = drawing.modelspace()
+    used = {e.dxf.layer for e in space}
+    assert {"LOWER_LINKS", "UPPER_LINKS", "AXLES", "TIRES", "FRAME", "JOINTS"} <= used
+    for layer, role in (("LOWER_LINKS", "lower"), ("UPPER_LINKS", "upper")):
+        drawn = []
+        for line in space.query(f'LWPOLYLINE[layer=="{layer}"]'):
+            points = np.array([p[:2] for p in line.get_points()])
+            drawn.append(float(np.linalg.norm(points[-1] - points[0])))
+        for axle in rock_job.vehicle.axles:
+            for m in axle.members:
+                if isinstance(m, Rod) and m.role == role:
+                    a, b = np.array(m.chassis.at.xyz), np.array(m.axle.at.xyz)
+                    for seen in ((0, 2), (0, 1)):  # side and plan
+                        wanted = float(np.linalg.norm((a - b)[list(seen)]))
+                        assert min(abs(d - wanted) for d in drawn) < 1e-6, (m.name, seen)
+    radius = rock_job.vehicle.axles[0].tire.free_diameter_mm / 2
+    assert any(abs(c.dxf.radius - radius) < 1e-9 for c in space.query('CIRCLE[layer=="TIRES"]'))
+
+
+def test_points_go_out_and_come_back(coupe_job: Job, tmp_path: Path) -> None:
+    path = tmp_path / "points.csv"
+    path.write_text(points_csv(coupe_job.vehicle), encoding="utf-8-sig")
+    back = read_points(path)
+    known = known_points(coupe_job.vehicle)
+    assert [k.name for k in back] == [k.name for k in known]
+    for one, other in zip(back, known, strict=True):
+        assert one.point.xyz == pytest.approx(other.point.xyz, abs=6e-4)
+    path.write_text(points_csv(coupe_job.vehicle).replace(",", ";"), encoding="utf-8")  # as some spreadsheets save it
+    assert len(read_points(path)) == len(known)
+
+
+@pytest.mark.parametrize("kind", SWEEPS)
+def test_a_sweep_as_a_table_has_units_and_the_same_numbers(rock_job: Job, kind: str) -> None:
+    axle = rock_job.vehicle.axle("rear")
+    answers = study_sweep(rock_job.vehicle, axle, kind)  # type: ignore[arg-type]
+    left, right = sweep_postures(axle, kind)  # type: ignore[arg-type]
+    assert {"bump": np.array_equal(left, right), "roll": np.array_equal(left, -right), "left": not right.any(),
+            "right": not left.any(), "cross": (np.diff(left) > 0).all() and (np.diff(right) < 0).all()}[kind]  # fmt: skip
+    for system, per in (("us", 25.4), ("metric", 1.0)):
+        rows = list(csv.DictReader(io.StringIO(sweep_csv(answers, system))))  # type: ignore[arg-type]
+        unit = "in" if system == "us" else "mm"
+        assert len(rows) == 61
+        for i in (0, 30, 60):
+            assert float(rows[i][f"left_{unit}"]) * per == pytest.approx(answers.left[i], abs=0.01)
+            assert float(rows[i][f"roll_center_{unit}"]) * per == pytest.approx(
+                answers.value("roll_center_mm", i), abs=0.01
+            )
+            assert float(rows[i]["anti_squat_pct"]) == pytest.approx(answers.value("anti_squat_pct", i), abs=1e-4)
+
+
+def _text(path: Path) -> str:
+    return " ".join(" ".join(page.extract_text() for page in PdfReader(path).pages).split())
+
+
+def test_report_says_what_the_screen_says(coupe_job: Job, tmp_path: Path) -> None:
+    job = branch_off("bar up", move_by(Spot("rear", "Panhard", "axle"), 0.0, 0.0, 25.4)).apply(coupe_job)
+    job = set_job("d", decision="Built with the bar up: rides the same, steers less.").apply(job)
+    path = tmp_path / "coupe.pdf"
+    write_report(job, path)
+    text = _text(path)
+    study = study_axle(job.vehicle, job.vehicle.axle("rear"), 0.0, 0.0)
+    for verdict in judge(job, study):
+        assert verdict.title in text
+        assert verdict.reading("us") in text
+        assert verdict.band_words("us") in text
+    for wanted in ("Juniper street coupe", "Variant “bar up”", "Built with the bar up", "Panhard axle end 1 in up",
+                   "one of 6 readings does not belong", "Gillespie", "about 1:", "What this rests on"):  # fmt: skip
+        assert wanted in text, wanted
+    for caution in CAUTIONS:
+        assert caution in text
+    assert "■" not in text
+    assert "safe" not in text.replace("safely", "")
+
+
+def test_measuring_sheet_has_every_step_and_room_to_write(rock_job: Job, tmp_path: Path) -> None:
+    path = tmp_path / "sheet.pdf"
+    write_paper(rock_job, "measuring-sheet", path)
+    text = _text(path)
+    for wanted in ("Measuring sheet", "Wheelbase, both sides", "Diagonals", "Upper left, frame end", "Pinion yoke, rear",
+                   "________", "mm", "Springs, air bags and limit straps"):  # fmt: skip
+        assert wanted in text, wanted
+
+
+@pytest.mark.parametrize("what", PAPERS)
+def test_papers_of_odd_jobs_and_bad_folders(what: str, trail_job: Job, tmp_path: Path) -> None:
+    bare = trail_job.vehicle.axle("rear").model_copy(update={"members": ()})
+    loose = trail_job.vehicle.axle("rear").model_copy(update={"members": trail_job.vehicle.axle("rear").members[:2]})
+    for n, axle in enumerate((bare, loose)):
+        vehicle = trail_job.vehicle.model_copy(update={"axles": (trail_job.vehicle.axles[0], axle)})
+        job = trail_job.model_copy(update={"vehicle": vehicle, "name": "Ünïcödé 車 <&> job"})
+        write_paper(job, what, tmp_path / f"{what}{n}")
+        assert (tmp_path / f"{what}{n}").stat().st_size > 300
+    with pytest.raises(JobFileError, match="could not be written"):
+        write_paper(trail_job, what, tmp_path / "nowhere" / "x")
+    with pytest.raises(InputError, match="there is no “poem”"):
+        write_paper(trail_job, "poem", tmp_path / "x")
+
+
+def test_papers_from_the_command_line(
+    trail_job: Job, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    job = tmp_path / "pickup.stance"
+    job.write_text(dump_job(trail_job), encoding="utf-8")
+    monkeypatch.setattr(sys, "argv", ["even-stance", "paper", "drawing", str(job), str(tmp_path / "out.dxf")])
+    assert main() == 0
+    assert (tmp_path / "out.dxf").exists()
+    monkeypatch.setattr(sys, "argv", ["even-stance", "paper", "report", str(job), str(tmp_path / "no" / "out.pdf")])
+    assert main() == 2
+    assert "could not be written" in capsys.readouterr().err
