@@ -1,11 +1,13 @@
 """Several readings of one thing: their mean, their scatter, and the one that does not belong."""
 
+from functools import cache
+
 import numpy as np
-from scipy.special import stdtrit
 
 from even_stance.mechanics.vectors import Array
 
 
+@cache
 def grubbs_limit(count: int, risk: float = 0.05) -> float:
     """How many standard deviations one of several readings may be from their mean before it is an outlier.
 
@@ -21,6 +23,8 @@ def grubbs_limit(count: int, risk: float = 0.05) -> float:
 
     Source: ASTM E178, Dealing with Outlying Observations (Grubbs' test for one outlier).
     """
+    from scipy.special import stdtrit  # noqa: PLC0415 - only those with three readings of a thing wait for it
+
     t = stdtrit(count - 2, 1.0 - risk / count)
     return float((count - 1) / np.sqrt(count) * np.sqrt(t * t / (count - 2 + t * t)))
 

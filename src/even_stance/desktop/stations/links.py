@@ -23,7 +23,6 @@ from even_stance.desktop.pages import Pages
 from even_stance.desktop.stations.layouts import LayoutChooser
 from even_stance.desktop.stations.linktable import LinkTable
 from even_stance.desktop.stations.loadsheet import LoadSheet
-from even_stance.desktop.stations.solvepage import SolvePage
 from even_stance.desktop.stations.variantpage import VariantPage
 from even_stance.desktop.whystrip import WhyStrip
 from even_stance.judgement.schools import link_schools
@@ -218,10 +217,15 @@ class LinksStation(QWidget):
 
             return HolePage(bench, look)
 
+        def solve() -> QWidget:
+            from even_stance.desktop.stations.solvepage import SolvePage  # noqa: PLC0415 - so does the solver
+
+            return SolvePage(bench, look)
+
         self.pages = Pages(
             (("Floor", floor), ("Table", lambda: self.table), ("Loads", lambda: self.sheet),
              ("Layout", lambda: self.chooser), ("Variants", lambda: VariantPage(bench, look)), ("Holes", holes),
-             ("Solve", lambda: SolvePage(bench, look)))
+             ("Solve", solve))
         )  # fmt: skip
         self.words = QLabel()
         self.words.setProperty("role", "faint")
