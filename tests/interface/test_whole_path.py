@@ -23,7 +23,7 @@ def test_new_job_to_the_same_numbers_on_the_command_line(
     window = open_window()
     QTest.keyClick(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
     panel = window.newjob
-    assert window.stack.currentWidget() is panel
+    assert panel.isVisible()
     QTest.keyClicks(panel.name, "Old blue")
     for key, text in (
         ("wheelbase_mm", "9' 10"),

@@ -27,12 +27,12 @@ class BandEditor(QWidget):
         self.reason = QLabel()
         self.reason.setProperty("role", "faint")
         self.reason.setWordWrap(True)
-        self._grid.addWidget(self.reason, 0, 0, 1, 3)
+        self._grid.addWidget(self.reason, 0, 0, 1, 2)
         self.default = QPushButton("Default")
         self.default.setToolTip("Back to the band of the purpose")
         self.default.clicked.connect(self._back)
         self.schools = SchoolButton(look, "anti")
-        self._grid.addWidget(self.schools, 2, 0, 1, 3)
+        self._grid.addWidget(self.schools, 0, 2)
         self._kind = ""
         self.low: NumberField | None = None
         self.high: NumberField | None = None

@@ -177,7 +177,7 @@ class DegreeField(NumberField):
     quantity = "angle"
 
     def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
-        super().__init__(bench, name, lambda t, _s, f: parse_angle(t, f), lambda v, _s: f"{v:g}", send)
+        super().__init__(bench, name, lambda t, _s, f: parse_angle(t, f), lambda v, _s: f"{round(v, 2):g}", send)
 
 
 class Labeled(QWidget):

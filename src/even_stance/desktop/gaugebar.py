@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QApplication, QComboBox, QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QApplication, QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import NumberField
@@ -47,6 +47,7 @@ class GaugeBar(QWidget):
         row.addWidget(self.connect_button)
         self.words = QLabel("Connect a gauge: its readings land in the field you are in.")
         self.words.setProperty("role", "faint")
+        self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         row.addWidget(self.words, 1)
         self.take_button = QPushButton("Take reading")
         self.take_button.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the field being filled keeps the focus

@@ -15,13 +15,12 @@ from PyQt6.QtWidgets import (
 
 
 class Scrolled(QScrollArea):
-    """A page that scrolls where the window is too low for it."""
+    """A page that scrolls where the window is too small for it."""
 
     def __init__(self, page: QWidget) -> None:
         super().__init__()
         self.page = page
         self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setWidget(page)
 
@@ -73,16 +72,18 @@ class Pages(QWidget):
         return next((i for i, page in self.made.items() if page is shown), 0)
 
     def page(self, index: int) -> QWidget:
-        """A page, made if it was never shown."""
+        """A page, made if it was never shown; what scrolls is seen through."""
         if index not in self.made:
             self.made[index] = self._makers[index]()
             self.stack.addWidget(self.made[index])
-        return self.made[index]
+        made = self.made[index]
+        return made.page if isinstance(made, Scrolled) else made
 
     def turn_to(self, index: int) -> None:
         """Show a page."""
         self.buttons[index].setChecked(True)
-        self.stack.setCurrentWidget(self.page(index))
+        self.page(index)
+        self.stack.setCurrentWidget(self.made[index])
         self.refresh()
         for each in self.turned:
             each(index)

@@ -14,7 +14,7 @@ class SchoolButton(QToolButton):
         super().__init__()
         self._look = look
         self.school = SCHOOLS[key]
-        self.setText("Two schools…")
+        self.setText("Schools…")
         self.setAccessibleName(f"Two schools: {self.school.question}")
         self.setToolTip(self.school.question)
         self.note = QLabel(self.school.words, self, Qt.WindowType.Popup)

@@ -8,25 +8,57 @@ from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.look import Look, LookName
 from even_stance.desktop.settings import Settings
+from even_stance.desktop.stations.links import HOLES, SOLVE, VARIANTS
+from even_stance.desktop.stations.stance import CAR, HEIGHTS, SHEET, SQUARE, WEIGHT
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.demo import demo_jobs
-from even_stance.vehicle.edits import Spot
+from even_stance.vehicle.edits import Spot, set_holes
 
 Pose = Callable[[MainWindow], None]
+
+
+def _settle() -> None:
+    """Let background studies finish and arrive."""
+    pool = QThreadPool.globalInstance()
+    assert pool is not None
+    for _ in range(3):
+        QApplication.processEvents()
+        pool.waitForDone()
+        QApplication.processEvents()
 
 
 def _links(window: MainWindow) -> None:
     window.bench.select_spot(Spot("rear", "Upper left", "chassis"))
 
 
-def _stance(window: MainWindow) -> None:
-    window.go(0)
+def _why(window: MainWindow) -> None:
+    window.bench.explain_figure("anti_squat_pct")
+    QApplication.processEvents()
+    window.links.why.late.start_now()
+    _settle()
+
+
+def _stance(page: int) -> Pose:
+    def pose(window: MainWindow) -> None:
+        window.go(0)
+        window.stance.turn_to(page)
+
+    return pose
+
+
+def _measure(window: MainWindow) -> None:
+    _stance(SHEET)(window)
+    page = window.stance.pages.page(SHEET)
+    QApplication.processEvents()
+    page.list.setCurrentRow(2)  # type: ignore[attr-defined]
 
 
 def _travel(window: MainWindow) -> None:
     window.go(2)
     window.bench.set_posture(38.0, 38.0)
+    QApplication.processEvents()
+    window.travel.hover(50)
 
 
 def _roll(window: MainWindow) -> None:
@@ -39,33 +71,46 @@ def _layouts(window: MainWindow) -> None:
     window.links.turn_to(3)
 
 
-def _table(window: MainWindow) -> None:
-    window.bench.set_load_case("launch")
-    window.links.turn_to(1)
-
-
 def _loads(window: MainWindow) -> None:
     window.bench.set_load_case("launch")
     window.bench.select_figure("roll_center_mm")
-
-
-def _sheet(window: MainWindow) -> None:
-    window.links.turn_to(2)
 
 
 def _map(window: MainWindow) -> None:
     window.go(2)
     window.travel.turn_to(1)
     window.travel.articulation.late.start_now()
-    pool = QThreadPool.globalInstance()
-    assert pool is not None
-    pool.waitForDone()
+    _settle()
 
 
-def _plan(window: MainWindow) -> None:
-    window.bench.select_axle("front")
-    window.bench.select_figure("triangulation_deg")
-    window.links.floor.bring_front("plan")
+def _variants(window: MainWindow) -> None:
+    _why(window)
+    window.links.why.tries[1].click()
+    window.links.turn_to(VARIANTS)
+    page = window.links.pages.page(VARIANTS)
+    QApplication.processEvents()
+    page.late.start_now()  # type: ignore[attr-defined]
+    _settle()
+
+
+def _holes(window: MainWindow) -> None:
+    for member, end in (("Upper left", "axle"), ("Lower left", "axle"), ("Lower left", "chassis")):
+        window.bench.do(set_holes(Spot("rear", member, end), 5, 20.0))
+    window.links.turn_to(HOLES)
+    page = window.links.pages.page(HOLES)
+    page.search()  # type: ignore[attr-defined]
+    _settle()
+
+
+def _solve(window: MainWindow) -> None:
+    window.links.turn_to(SOLVE)
+    page = window.links.pages.page(SOLVE)
+    QApplication.processEvents()
+    page.asks["anti_squat_pct"][1].take(85.0)  # type: ignore[attr-defined]
+    for name in ("Upper left", "Lower left"):
+        page.boxes[Spot("rear", name, "chassis"), 2].setChecked(True)  # type: ignore[attr-defined]
+    page.solve()  # type: ignore[attr-defined]
+    _settle()
 
 
 def _new(window: MainWindow) -> None:
@@ -74,17 +119,22 @@ def _new(window: MainWindow) -> None:
 
 _SHOTS: tuple[tuple[str, int, LookName, int, Pose], ...] = (
     ("links", 0, "paper", 100, _links),
-    ("links-night", 0, "night", 100, _links),
+    ("why", 0, "paper", 100, _why),
+    ("links-night", 0, "night", 100, _why),
     ("links-crossed-up", 1, "paper", 100, _roll),
-    ("links-plan-front", 2, "paper", 100, _plan),
-    ("stance", 0, "paper", 100, _stance),
-    ("travel", 1, "paper", 100, _travel),
+    ("stance", 1, "paper", 100, _stance(CAR)),
+    ("measure", 1, "paper", 100, _measure),
+    ("heights", 1, "paper", 100, _stance(HEIGHTS)),
+    ("weight", 1, "paper", 100, _stance(WEIGHT)),
+    ("square", 1, "paper", 100, _stance(SQUARE)),
+    ("travel", 2, "paper", 100, _travel),
+    ("articulation", 2, "paper", 100, _map),
     ("new-job", 0, "paper", 100, _new),
     ("layouts", 1, "paper", 100, _layouts),
-    ("link-table", 1, "paper", 100, _table),
     ("loads-drawn", 1, "paper", 100, _loads),
-    ("load-sheet", 1, "paper", 100, _sheet),
-    ("articulation", 2, "paper", 100, _map),
+    ("variants", 0, "paper", 100, _variants),
+    ("holes", 0, "paper", 100, _holes),
+    ("solve", 0, "paper", 100, _solve),
     ("links-200-percent", 0, "paper", 200, _links),
 )
 

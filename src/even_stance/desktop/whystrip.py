@@ -133,7 +133,7 @@ class WhyStrip(QWidget):
         self._right.addWidget(self.conflict)
         self.tries: list[QPushButton] = []
         self._right.addStretch(1)
-        row.addLayout(self._right, 6)
+        row.addLayout(self._right, 7)
         self.setFixedHeight(look.px(_HEIGHT))
         look.changed.connect(lambda: self.setFixedHeight(look.px(_HEIGHT)))
         self.hide()

@@ -12,6 +12,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.files import Files
 from even_stance.desktop.header import Header
 from even_stance.desktop.look import SCALES, Look, LookName
+from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.rail import Rail
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.stations.links import LinksStation
@@ -45,7 +46,8 @@ class MainWindow(QMainWindow):
         self.newjob = NewJobPanel(self.bench)
         # Charts are the heaviest import and the third station: their place is kept, they come when asked for.
         self._travel_place = QWidget()
-        for station in (self.stance, self.links, self._travel_place, self.newjob):
+        self._new_place = Scrolled(self.newjob)
+        for station in (self.stance, self.links, self._travel_place, self._new_place):
             self.stack.addWidget(station)
         self._right = QWidget()
         self._lay_out()
@@ -152,7 +154,7 @@ class MainWindow(QMainWindow):
 
     def ask_new(self) -> None:
         """Ask for what a new job needs."""
-        self.stack.setCurrentWidget(self.newjob)
+        self.stack.setCurrentWidget(self._new_place)
         self._right.hide()
         self.rail.hide()
         self.newjob.name.setFocus()

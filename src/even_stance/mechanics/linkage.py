@@ -8,6 +8,7 @@ close it.
 """
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -68,6 +69,14 @@ class Linkage:
         wheels = np.broadcast_to(wheels, (*axle.shape[:-2], 2, 3))
         none = np.zeros((*axle.shape[:-2], 0, 3))
         return cls(center, wheels, chassis, axle, norm(axle - chassis), none, none)
+
+    @cached_property
+    def arms(self) -> Array:
+        """Axle ends, guided points and wheels about the axle center, mm, shape (..., n + g + 2, 3)."""
+        about = self.center[..., None, :]
+        parts = (self.axle - about, self.guided - about, self.wheels - about)
+        batch = np.broadcast_shapes(*(p.shape[:-2] for p in parts))
+        return np.concatenate([np.broadcast_to(p, (*batch, *p.shape[-2:])) for p in parts], axis=-2)
 
     @property
     def held(self) -> int:
@@ -255,14 +264,12 @@ def closure(linkage: Linkage, pose: Pose, travel: Array) -> tuple[Array, Array]:
     Source: derived here; the row of a rod is the velocity of its axle end along the rod.
     """
     n, held = linkage.chassis.shape[-2], linkage.held
-    about = linkage.center[..., None, :]
-    chassis, local, rate = linkage.chassis, linkage.axle - about, None
+    chassis, arms, rate = linkage.chassis, linkage.arms, None
     if linkage.cranks is not None:
-        chassis, local, rate = _with_cranks(linkage, linkage.cranks, pose.crank, local)
-    parts = [local, linkage.guided - about, linkage.wheels - about]
-    if rate is not None:
-        parts[1:] = [np.broadcast_to(p, (*local.shape[:-2], *p.shape[-2:])) for p in parts[1:]]
-    arm = turn(pose.rotation, np.concatenate(parts, axis=-2))
+        chassis, local, rate = _with_cranks(linkage, linkage.cranks, pose.crank, arms[..., :n, :])
+        rest = arms[..., n:, :]
+        arms = np.concatenate((local, np.broadcast_to(rest, (*local.shape[:-2], *rest.shape[-2:]))), axis=-2)
+    arm = turn(pose.rotation, arms)
     span = pose.center[..., None, :] + arm[..., :n, :] - chassis
     length = norm(span)
     direction = np.zeros(arm.shape)

@@ -82,15 +82,20 @@ def _least_energy(linkage: Linkage, pose: Pose, travel: Array, _side: Array) -> 
     scale = np.full(linkage.freedoms, 1.0 / _ARM_MM)
     scale[:3] = 1.0
     done = np.zeros(travel.shape[:-1], dtype=bool)
+    before = np.zeros(travel.shape[:-1])
     for _ in range(_MAX_BUSHED_STEPS):
         residual, rows = closure(linkage, pose, travel)
         if not np.isfinite(residual).all():
             break
         step = solve_rows(*_energy_system(linkage, residual, rows * scale))[..., : linkage.freedoms] * scale
         pose = _stepped(pose, step)
-        done = np.abs(step / scale).max(axis=-1) < CLOSURE_MM
+        size = np.abs(step / scale).max(axis=-1)
+        # Steps shrink by a steady ratio: what the next one would be is known without taking it.
+        shrinks = np.divide(size, before, out=np.ones_like(size), where=before > size)
+        done = size * shrinks < CLOSURE_MM
         if done.all():
             break
+        before = size
     residual, _ = closure(linkage, pose, travel)
     worst = np.abs(residual[..., linkage.held :]).max(axis=-1)
     good = done & (worst < CLOSURE_MM)
@@ -119,7 +124,7 @@ def settled_rates(linkage: Linkage, pose: Pose, rates: Array) -> Array:
 
     The stationary conditions J^T f = 0 (f the stiffness times the give, and the wheel reactions) are differentiated
     along the wheel travel: (G^T K G + dJ^T/dq f) q + H^T r = 0 and H q = rates, G the rows of the members and H
-    those of the wheels. dJ/dq is taken by central differences of the rows.
+    those of the wheels. dJ/dq is taken by differences of the rows over a hundredth of a millimeter.
 
     Args:
         linkage: the linkage, with stiffness, mm, shape (..., n, 3)
@@ -142,11 +147,9 @@ def settled_rates(linkage: Linkage, pose: Pose, rates: Array) -> Array:
     forces = np.concatenate((weight * residual[..., :held], solve_rows(system, right)[..., m:]), axis=-1)
     batch = pose.reached.shape
     nudge = np.eye(m).reshape(m, *([1] * len(batch)), m) * scale * _NUDGE_MM
-    pulls = []
-    for way in (1.0, -1.0):
-        turned = constraint_rows(linkage, _stepped(pose, way * nudge))
-        pulls.append((forces[..., None, :] @ turned)[..., 0, :])
-    curve = np.moveaxis((pulls[0] - pulls[1]) / (2 * _NUDGE_MM), 0, -1)
+    pull = (forces[..., None, :] @ rows)[..., 0, :]
+    turned = (forces[..., None, :] @ constraint_rows(linkage, _stepped(pose, nudge)))[..., 0, :]
+    curve = np.moveaxis((turned - pull) / _NUDGE_MM, 0, -1)
     system[..., :m, :m] += curve * scale[:, None]
     asked = np.zeros((m + 2, len(rates)))
     asked[m:] = rates.T
@@ -239,19 +242,24 @@ def solve_posture(linkage: Linkage, left: Array, right: Array) -> Pose:
 
 def _first_step(linkage: Linkage, rows: Array, travel: Array) -> Array:
     """The first Newton step from ride height: one matrix serves all postures of a linkage."""
-    asked = np.zeros((*travel.shape[:-1], rows.shape[-2]))
-    asked[..., -2:] = travel
-    if linkage.stiffness is None and linkage.batch:
-        return solve_rows(rows, asked)
+    units = np.zeros((2, rows.shape[-2]))
+    units[:, -2:] = np.eye(2)
     if linkage.stiffness is None:
-        one = solve_rows(rows, np.eye(rows.shape[-1])[-2:])
-        step: Array = travel @ one
+        if linkage.batch:
+            asked = np.zeros((*travel.shape[:-1], rows.shape[-2]))
+            asked[..., -2:] = travel
+            return solve_rows(rows, asked)
+        step: Array = travel @ solve_rows(rows, units)
         return step
     scale = np.full(linkage.freedoms, 1.0 / _ARM_MM)
     scale[:3] = 1.0
-    system, right = _energy_system(linkage, -asked, np.broadcast_to(rows * scale, (*asked.shape, len(scale))))
-    moved: Array = solve_rows(system, right)[..., : linkage.freedoms] * scale
-    return moved
+    # Per millimeter of either wheel; a step for each posture is put together from these two.
+    batch = linkage.batch
+    both = np.broadcast_to((rows * scale)[..., None, :, :], (*batch, 2, rows.shape[-2], linkage.freedoms))
+    moved = solve_rows(*_energy_system(linkage, -np.broadcast_to(units, (*batch, *units.shape)), both))
+    one = moved[..., : linkage.freedoms] * scale
+    together: Array = travel[..., :1] * one[..., 0, :] + travel[..., 1:] * one[..., 1, :]
+    return together
 
 
 def _patched(pose: Pose, residual: Array, lost: Mask, followed: Pose) -> Pose:

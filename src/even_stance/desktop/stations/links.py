@@ -19,7 +19,7 @@ from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.floor import Floor, all_spots, step_hole
 from even_stance.desktop.look import Look
-from even_stance.desktop.pages import Pages
+from even_stance.desktop.pages import Pages, Scrolled
 from even_stance.desktop.stations.layouts import LayoutChooser
 from even_stance.desktop.stations.linktable import LinkTable
 from even_stance.desktop.stations.loadsheet import LoadSheet
@@ -33,6 +33,8 @@ from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import mount_of, move_to, set_holes, set_joint, set_mount, set_sure
 from even_stance.vehicle.members import JOINT_TYPES, BoltDirection, JointKind
+
+FLOOR, TABLE, LOADS, LAYOUT, VARIANTS, HOLES, SOLVE = range(7)
 
 
 class PointStrip(QWidget):
@@ -48,7 +50,7 @@ class PointStrip(QWidget):
         row.setSpacing(8)
         self.which = QComboBox()
         self.which.setAccessibleName("Point")
-        self.which.setMinimumWidth(look.px(150))
+        self.which.setMinimumWidth(look.px(120))
         self.which.activated.connect(lambda i: bench.select_spot(all_spots(bench)[i]))
         self.ahead = LengthField(bench, "Ahead of this axle", lambda v: self._move(0, v))
         self.out = LengthField(bench, "Left of centerline", lambda v: self._move(1, v))
@@ -220,12 +222,12 @@ class LinksStation(QWidget):
         def solve() -> QWidget:
             from even_stance.desktop.stations.solvepage import SolvePage  # noqa: PLC0415 - so does the solver
 
-            return SolvePage(bench, look)
+            return Scrolled(SolvePage(bench, look))
 
         self.pages = Pages(
             (("Floor", floor), ("Table", lambda: self.table), ("Loads", lambda: self.sheet),
-             ("Layout", lambda: self.chooser), ("Variants", lambda: VariantPage(bench, look)), ("Holes", holes),
-             ("Solve", solve))
+             ("Layout", lambda: self.chooser), ("Variants", lambda: Scrolled(VariantPage(bench, look))),
+             ("Holes", holes), ("Solve", solve))
         )  # fmt: skip
         self.words = QLabel()
         self.words.setProperty("role", "faint")

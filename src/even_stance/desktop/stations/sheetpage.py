@@ -111,7 +111,7 @@ class SheetPage(QWidget):
         right.addWidget(self.slip)
         self._grid = QGridLayout()
         right.addLayout(self._grid)
-        self.table = plain_table(("Reading", "Value", "With", "When", "By", "Counts"), "Readings of this step", wide=0)
+        self.table = plain_table(("Reading", "Value", "With", "When", "By", "Counts"), "Readings of this step")
         self.table.cellClicked.connect(self._toggle)
         self.table.cellActivated.connect(self._toggle)
         right.addWidget(self.table, 2)
@@ -324,12 +324,13 @@ class SheetPage(QWidget):
         odd = {m.odd for m in means.values()}
         self._shown = tuple(i for i in reversed(range(len(readings))) if readings[i].what in titles)
         self.table.setRowCount(len(self._shown))
+        self.table.setColumnHidden(0, len(titles) == 1)
         for row, i in enumerate(self._shown):
             r = readings[i]
             counts = "set aside" if not r.counts else "odd one out: click to set aside" if i in odd else "yes"
             for column, text in enumerate(
                 (titles[r.what], quantity_words(r.quantity, r.value, units), TOOLS[r.tool].words,
-                 r.taken.replace("T", " "), r.who, counts)
+                 r.taken[5:].replace("T", " "), r.who, counts)
             ):  # fmt: skip
                 set_text(self.table, row, column, text, right=column == 1)
             item = self.table.item(row, 1)

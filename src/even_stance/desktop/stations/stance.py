@@ -31,7 +31,7 @@ class StanceStation(QWidget):
             return Scrolled(HeightsPage(bench, look))
 
         self.pages = Pages(
-            (("Car", lambda: self.car), ("Measure", lambda: SheetPage(bench, look)),
+            (("Car", lambda: self.car), ("Measure", lambda: Scrolled(SheetPage(bench, look))),
              ("Points", lambda: PointPage(bench, look)), ("Heights", heights),
              ("Weight", lambda: Scrolled(WeightPage(bench, look))), ("Square", lambda: SquarePage(bench, look)),
              ("Cribs", lambda: CribPage(bench, look)))
