@@ -8,12 +8,11 @@ posture. All figures are medians of several runs on this machine, now.
 import json
 import statistics
 import sys
-import time
-from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
 from scipy.optimize import root
+from timing import median_ms
 
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.layouts import BASES, LateralKey
@@ -27,16 +26,6 @@ from even_stance.study.model import layout_of, linkage_from, linkage_of, mount_p
 from even_stance.vehicle.car import Axle, Vehicle
 
 RUNS = 11
-
-
-def median_ms(work: Callable[[], object], runs: int = RUNS) -> float:
-    work()
-    times = []
-    for _ in range(runs):
-        start = time.perf_counter()
-        work()
-        times.append(1000 * (time.perf_counter() - start))
-    return statistics.median(times)
 
 
 def reference(axle: Axle, linkage: Linkage, sweep: np.ndarray) -> None:  # type: ignore[type-arg]
@@ -77,7 +66,7 @@ def layout_figures(vehicle: Vehicle, axle: Axle) -> dict[str, float]:
     linkage = linkage_of(axle)
     pairs = []
     for _ in range(3):  # taken in turns, so that a machine that slows down slows both
-        ours = median_ms(lambda: study_postures(vehicle, axle, sweep, sweep))
+        ours = median_ms(lambda: study_postures(vehicle, axle, sweep, sweep), RUNS)
         pairs.append((ours, median_ms(lambda: reference(axle, linkage, sweep), 1)))
     return {
         "sweep_61_ms": round(statistics.median(p[0] for p in pairs), 2),

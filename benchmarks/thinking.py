@@ -5,10 +5,9 @@ slopes, one combination of holes after the other for the hole finder. All figure
 """
 
 import json
-import statistics
 import sys
-import time
-from collections.abc import Callable
+
+from timing import median_ms
 
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.explain import explain
@@ -19,16 +18,6 @@ from even_stance.study.answers import answers_at
 from even_stance.study.figures import figure_slopes, study_axle
 from even_stance.vehicle.edits import Spot, choose_hole, move_by, set_holes
 from even_stance.vehicle.job import Job
-
-
-def median_ms(work: Callable[[], object], runs: int) -> float:
-    work()
-    times = []
-    for _ in range(runs):
-        start = time.perf_counter()
-        work()
-        times.append(1000 * (time.perf_counter() - start))
-    return statistics.median(times)
 
 
 def slopes(job: Job) -> dict[str, float]:

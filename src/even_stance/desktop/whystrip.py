@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QTool
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.labels import group_head
 from even_stance.desktop.look import Look
 from even_stance.judgement.explain import Explanation, explain
 from even_stance.judgement.movers import Mover
@@ -112,14 +113,14 @@ class WhyStrip(QWidget):
         left.addStretch(1)
         row.addLayout(left, 5)
         middle = QVBoxLayout()
-        middle.addWidget(self._head("What moves it"))
+        middle.addWidget(group_head("What moves it"))
         self.bars = MoverBars(look)
         middle.addWidget(self.bars, 1)
         row.addLayout(middle, 6)
         self._right = QVBoxLayout()
         self._right.setSpacing(3)
         top = QHBoxLayout()
-        self.try_head = self._head("What to try")
+        self.try_head = group_head("What to try")
         top.addWidget(self.try_head, 1)
         close = QToolButton()
         close.setText("×")
@@ -137,11 +138,6 @@ class WhyStrip(QWidget):
         self.setFixedHeight(look.px(_HEIGHT))
         look.changed.connect(lambda: self.setFixedHeight(look.px(_HEIGHT)))
         self.hide()
-
-    def _head(self, text: str) -> QLabel:
-        label = QLabel(text)
-        label.setProperty("role", "group")
-        return label
 
     def refresh(self) -> None:
         """Ask anew when the number, the car or the posture changed."""

@@ -49,7 +49,7 @@ class Linkage:
         guided: axle-fixed points held in a direction, mm, shape (..., g, 3)
         normals: the directions they are held in, in chassis axes, 1, shape (..., g, 3)
         cranks: the bell cranks, if any.
-        stiffness: of each rod and guide, N/mm, shape (n + g,); None when nothing needs to give.
+        stiffness: of each rod and guide, N/mm, shape (..., n + g); None when nothing needs to give.
     """
 
     center: Array
@@ -104,9 +104,12 @@ class Linkage:
         cranks = self.cranks
         if cranks is not None:
             cranks = replace(cranks, pivot=part(cranks.pivot, 2), axis=part(cranks.axis, 2))
+        stiffness = self.stiffness
+        if stiffness is not None and stiffness.ndim > 1:
+            stiffness = part(stiffness, 1)
         return Linkage(
             part(self.center, 1), part(self.wheels, 2), part(self.chassis, 2), part(self.axle, 2),
-            part(self.lengths, 1), part(self.guided, 2), part(self.normals, 2), cranks, self.stiffness,
+            part(self.lengths, 1), part(self.guided, 2), part(self.normals, 2), cranks, stiffness,
         )  # fmt: skip
 
 

@@ -106,10 +106,10 @@ def _energy_system(linkage: Linkage, residual: Array, rows: Array) -> tuple[Arra
     """The stationary conditions of the energy under the wheel rows: matrix and right-hand side."""
     assert linkage.stiffness is not None
     held, m = linkage.held, linkage.freedoms
-    weight = linkage.stiffness / linkage.stiffness.max()
+    weight = linkage.stiffness / linkage.stiffness.max(axis=-1, keepdims=True)
     give, wheels = rows[..., :held, :], rows[..., held:, :]
     system = np.zeros((*rows.shape[:-2], m + 2, m + 2))
-    weighted = give * weight[:, None]
+    weighted = give * weight[..., :, None]
     system[..., :m, :m] = np.swapaxes(give, -1, -2) @ weighted
     system[..., :m, m:] = np.swapaxes(wheels, -1, -2)
     system[..., m:, :m] = wheels
@@ -143,7 +143,7 @@ def settled_rates(linkage: Linkage, pose: Pose, rates: Array) -> Array:
     residual[..., held:] = 0.0
     system, right = _energy_system(linkage, residual, rows * scale)
     assert linkage.stiffness is not None
-    weight = linkage.stiffness / linkage.stiffness.max()
+    weight = linkage.stiffness / linkage.stiffness.max(axis=-1, keepdims=True)
     forces = np.concatenate((weight * residual[..., :held], solve_rows(system, right)[..., m:]), axis=-1)
     batch = pose.reached.shape
     nudge = np.eye(m).reshape(m, *([1] * len(batch)), m) * scale * _NUDGE_MM
@@ -255,6 +255,8 @@ def _first_step(linkage: Linkage, rows: Array, travel: Array) -> Array:
     scale[:3] = 1.0
     # Per millimeter of either wheel; a step for each posture is put together from these two.
     batch = linkage.batch
+    if linkage.stiffness.ndim > 1:
+        linkage = replace(linkage, stiffness=linkage.stiffness[..., None, :])
     both = np.broadcast_to((rows * scale)[..., None, :, :], (*batch, 2, rows.shape[-2], linkage.freedoms))
     moved = solve_rows(*_energy_system(linkage, -np.broadcast_to(units, (*batch, *units.shape)), both))
     one = moved[..., : linkage.freedoms] * scale

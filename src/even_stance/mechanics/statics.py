@@ -55,7 +55,7 @@ def member_loads(linkage: Linkage, pose: Pose, wrench: Array) -> Array:
     scale[:3] = 1.0
     give, wheels = give * scale, wheels * scale
     system = np.zeros((*rows.shape[:-2], m + 2, m + 2))
-    system[..., :m, :m] = np.swapaxes(give, -1, -2) @ (give * linkage.stiffness[:, None])
+    system[..., :m, :m] = np.swapaxes(give, -1, -2) @ (give * linkage.stiffness[..., :, None])
     system[..., :m, m:] = np.swapaxes(wheels, -1, -2)
     system[..., m:, :m] = wheels
     right = np.zeros(system.shape[:-1])

@@ -1,6 +1,6 @@
 """From the records of an axle to the arrays of its linkage."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -69,7 +69,11 @@ class RodPlace:
 
 @dataclass(frozen=True)
 class GuidePlace:
-    """One guide: the axle-fixed point at a mount held in a direction; a spring row deflects by its nature."""
+    """One guide: the axle-fixed point at a mount held in a direction; a spring row deflects by its nature.
+
+    Attributes:
+        law: where its stiffness depends on where the mounts are: N/mm from all mounts (..., m, 3).
+    """
 
     name: str
     mount: int
@@ -77,6 +81,7 @@ class GuidePlace:
     stiffness: float
     give: float
     spring: bool = False
+    law: Callable[[Array], Array] | None = None
 
 
 @dataclass(frozen=True)
@@ -159,14 +164,23 @@ def _radius_arm(member: RadiusArm, base: int, guides: list[GuidePlace]) -> None:
     vertical stiffness of k s^2 / (2 L^2) in series. Source: derived here.
     """
     stiffness, give = series(member.chassis, member.axle)
+    spread, clamp = member.clamp_spread_mm, member.axle
+
+    def upright(points: Array) -> Array:
+        length = np.abs(points[..., base, 0] - points[..., base + 1, 0]) + 1.0
+        k: Array = 1.0 / (1.0 / stiffness + 2.0 * length**2 / (clamp.stiffness * spread**2))
+        return k
+
+    own = np.zeros((base + 2, 3))
+    own[base:] = member.chassis.at.xyz, member.axle.at.xyz
     for words, normal in _DIRECTIONS:
-        k, may = stiffness, give
+        name = f"{member.name}, {words}"
         if normal[2] and member.clamp == "bushed":
             length = abs(member.chassis.at.x - member.axle.at.x) + 1.0
-            spread = member.clamp_spread_mm
-            k = 1.0 / (1.0 / stiffness + 2.0 * length**2 / (member.axle.stiffness * spread**2))
-            may = give + member.axle.give_mm * 2.0 * length / spread
-        guides.append(GuidePlace(f"{member.name}, {words}", base, normal, k, may))
+            may = give + clamp.give_mm * 2.0 * length / spread
+            guides.append(GuidePlace(name, base, normal, float(upright(own)), may, law=upright))
+        else:
+            guides.append(GuidePlace(name, base, normal, stiffness, give))
 
 
 def _torque_arm(member: TorqueArm, base: int, rods: list[RodPlace], guides: list[GuidePlace]) -> None:
@@ -201,13 +215,24 @@ def _leaf(member: Leaf, base: int, rods: list[RodPlace], guides: list[GuidePlace
             share=_THREE_LINK_SHARE, swings=False,
         )
     )  # fmt: skip
-    seat = np.array(member.seat.at.xyz)
-    a, b = (float(np.linalg.norm(np.array(m.at.xyz) - seat)) for m in (member.fixed_eye, member.shackle_eye))
-    total = (1 / a**3) + (1 / b**3)
-    for index, (end, length) in ((0, ("fixed_eye", a)), (2, ("shackle_eye", b))):
-        rate = member.rate_n_mm * (1 / length**3) / total
+
+    def half(index: int) -> Callable[[Array], Array]:
+        def law(points: Array) -> Array:
+            seat = points[..., base + 1, :]
+            own, other = (norm(points[..., base + i, :] - seat) ** -3.0 for i in (index, 2 - index))
+            rate: Array = member.rate_n_mm * own / (own + other)
+            return rate
+
+        return law
+
+    own = np.zeros((base + 3, 3))
+    own[base:] = member.fixed_eye.at.xyz, member.seat.at.xyz, member.shackle_eye.at.xyz
+    for index, end in ((0, "fixed_eye"), (2, "shackle_eye")):
+        law = half(index)
         where = f"{member.name}, {member.WORDS[end]}"
-        guides.append(GuidePlace(f"{where}, spring", base + index, (0.0, 0.0, 1.0), rate, 1e3, spring=True))
+        guides.append(
+            GuidePlace(f"{where}, spring", base + index, (0.0, 0.0, 1.0), float(law(own)), 1e3, spring=True, law=law)
+        )
         guides.append(GuidePlace(f"{where}, sideways", base + index, (0.0, 1.0, 0.0), member.lateral_n_mm, 6.0))
 
 
@@ -240,7 +265,19 @@ def linkage_from(axle: Axle, layout: Layout, points: Array) -> Linkage:
         )
     linkage = Linkage(np.array(axle.center), wheels, chassis, ends, norm(ends - chassis), guided, normals, cranks)
     # As many rows as freedoms: exact whatever the joints are. More of them can only move as far as bushings give.
-    return linkage if linkage.held + 2 == linkage.freedoms else replace(linkage, stiffness=layout.stiffness)
+    return linkage if linkage.held + 2 == linkage.freedoms else replace(linkage, stiffness=_stiffness(layout, points))
+
+
+def _stiffness(layout: Layout, points: Array) -> Array:
+    """Stiffness of every row with the mounts at given places (..., m, 3): shape (..., rows), or (rows,) for all."""
+    fixed = layout.stiffness
+    laws = [(len(layout.rods) + i, g.law) for i, g in enumerate(layout.guides) if g.law is not None]
+    if points.ndim == 2 or not laws:
+        return fixed
+    every = np.broadcast_to(fixed, (*points.shape[:-2], len(fixed))).copy()
+    for row, law in laws:
+        every[..., row] = law(points)
+    return every
 
 
 def linkage_of(axle: Axle) -> Linkage:

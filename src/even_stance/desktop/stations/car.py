@@ -22,6 +22,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled, LengthField, MassField, PercentField
 from even_stance.desktop.floor import Pane
+from even_stance.desktop.labels import group_head
 from even_stance.desktop.look import Look
 from even_stance.errors import StanceError
 from even_stance.judgement.bands import PURPOSE_WORDS
@@ -41,9 +42,7 @@ class AxleForm(QWidget):
         self._bench, self.key = bench, key
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        head = QLabel(f"{key.capitalize()} axle")
-        head.setProperty("role", "group")
-        column.addWidget(head)
+        column.addWidget(group_head(f"{key.capitalize()} axle"))
         grid = QGridLayout()
         grid.setVerticalSpacing(3)
         column.addLayout(grid)
@@ -141,9 +140,7 @@ class CarPage(QWidget):
         bench = self._bench
         column = QVBoxLayout()
         column.setSpacing(3)
-        head = QLabel("The car")
-        head.setProperty("role", "group")
-        column.addWidget(head)
+        column.addWidget(group_head("The car"))
         self.name = QLineEdit()
         self.name.setMaxLength(80)
         self.name.setAccessibleName("Job name")

@@ -3,10 +3,11 @@
 from collections.abc import Callable, Sequence
 from functools import partial
 
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import Labeled, LengthField, MassField, NumberField
+from even_stance.desktop.labels import faint_words, group_head
 from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.errors import InputError
 
@@ -33,13 +34,8 @@ class ListEditor(QWidget):
         self._bench, self._columns, self._add, self._remove = bench, columns, add, remove
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        head = QLabel(title)
-        head.setProperty("role", "group")
-        column.addWidget(head)
-        words = QLabel(hint)
-        words.setProperty("role", "faint")
-        words.setWordWrap(True)
-        column.addWidget(words)
+        column.addWidget(group_head(title))
+        column.addWidget(faint_words(hint))
         self.table = plain_table(("Name", *(t for _, t, _ in columns), ""), title)
         self.table.setMinimumHeight(96)
         self.table.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QPushBu
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import DegreeField, LengthField, NumberField, PercentField
+from even_stance.desktop.labels import group_head
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
 from even_stance.judgement.moves import pairs
@@ -42,16 +43,16 @@ class SolvePage(QWidget):
         row.setContentsMargins(12, 8, 12, 4)
         row.setSpacing(14)
         left, middle, right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
-        left.addWidget(self._head("What it should be"))
+        left.addWidget(group_head("What it should be"))
         self._ask_grid = QGridLayout()
         left.addLayout(self._ask_grid)
         left.addStretch(1)
-        middle.addWidget(self._head("What may move, and how far each way"))
+        middle.addWidget(group_head("What may move, and how far each way"))
         inner = QWidget()
         self._free_grid = QGridLayout(inner)
         self._free_grid.setContentsMargins(0, 0, 6, 0)
         middle.addWidget(Scrolled(inner), 1)
-        right.addWidget(self._head("What comes of it"))
+        right.addWidget(group_head("What comes of it"))
         self.go = QPushButton("Solve")
         self.go.setProperty("main", "true")
         self.go.clicked.connect(self.solve)
@@ -76,11 +77,6 @@ class SolvePage(QWidget):
         row.addLayout(left, 4)
         row.addLayout(middle, 6)
         row.addLayout(right, 4)
-
-    def _head(self, text: str) -> QLabel:
-        label = QLabel(text)
-        label.setProperty("role", "group")
-        return label
 
     def refresh(self) -> None:
         """Show the numbers and brackets of the axle looked at."""

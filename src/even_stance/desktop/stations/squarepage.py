@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLa
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled, LengthField, NumberField
+from even_stance.desktop.labels import faint_words
 from even_stance.desktop.look import Look
 from even_stance.desktop.sketch import Sketch
 from even_stance.errors import InputError, StanceError
@@ -43,9 +44,9 @@ class SquarePage(QWidget):
         self._bench = bench
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
-        hint = QLabel("Between the hub centers or their plumb marks, wheels straight ahead, tape tight and level.")
-        hint.setProperty("role", "faint")
-        column.addWidget(hint)
+        column.addWidget(
+            faint_words("Between hub centers or their plumb marks, wheels straight, tape tight and level.")
+        )
         grid = QGridLayout()
         self.fields: dict[str, LengthField] = {}
         self._labels: list[Labeled] = []

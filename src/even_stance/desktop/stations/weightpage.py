@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushBu
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import Labeled, LengthField, MassField
+from even_stance.desktop.labels import group_head
 from even_stance.desktop.look import Look
 from even_stance.desktop.stations.listeditor import ListEditor, Values
 from even_stance.errors import StanceError
@@ -46,9 +47,7 @@ class WeightPage(QWidget):
 
     def _scales(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        head = QLabel("Scales")
-        head.setProperty("role", "group")
-        column.addWidget(head)
+        column.addWidget(group_head("Scales"))
         self._wheels = QGridLayout()
         column.addLayout(self._wheels)
         self.wheels: dict[str, MassField] = {}
@@ -64,9 +63,7 @@ class WeightPage(QWidget):
 
     def _lifting(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        head = QLabel("CG height by lifting one end")
-        head.setProperty("role", "group")
-        column.addWidget(head)
+        column.addWidget(group_head("CG height by lifting one end"))
         grid = QGridLayout()
         self.end = QComboBox()
         self.end.setAccessibleName("Which end is lifted")
