@@ -7,7 +7,9 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
-from even_stance.vehicle.edits import Spot, mount_of
+from even_stance.desktop.stations.links import HOLES
+from even_stance.desktop.stations.stance import SHEET
+from even_stance.vehicle.edits import Spot, mount_of, set_holes
 from tests.interface.conftest import Open, drag, type_into
 
 pytestmark = [
@@ -50,3 +52,80 @@ def test_typing_with_the_keyboard_alone(open_window: Open) -> None:
     assert window.bench.job.vehicle.wheelbase_mm == pytest.approx(117.5 * 25.4)
     QTest.keyClick(window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
     assert window.bench.axle_key == "front"
+
+
+def test_measuring_with_a_gauge_in_a_real_window(open_window: Open, qtbot: QtBot) -> None:
+    """The practice angle finder on body rake, taken with the keyboard while the field keeps the focus."""
+    window = open_window()
+    QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
+    window.stance.turn_to(SHEET)
+    page = window.stance.pages.page(SHEET)
+    page._select(1)
+    bar = window.stance.gauge
+    bar.port.setCurrentIndex(1)
+    bar.connect_button.click()
+    field = page.fields["floor.frame"]
+    field.setFocus()
+    qtbot.waitUntil(lambda: bar.live is not None, timeout=5000)
+    for count in (1, 2, 3):
+        QTest.keyClick(field, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+        qtbot.waitUntil(lambda count=count: len(window.bench.job.measuring.readings) == count, timeout=5000)
+    assert window.bench.job.measuring.rake_deg == pytest.approx(2.4, abs=0.5)
+    assert page.table.rowCount() == 3
+    bar.connect_button.click()
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert len(window.bench.job.measuring.readings) == 2
+
+
+def test_why_try_and_compare_in_a_real_window(open_window: Open, qtbot: QtBot) -> None:
+    """A vial clicked, its strip read, a suggestion tried, a joint dragged with the strip open, all undone."""
+    window = open_window()
+    vial = window.vials.vials[0]
+    with qtbot.waitSignal(window.links.why.shown, timeout=10_000):
+        QTest.mouseClick(vial, Qt.MouseButton.LeftButton)
+    assert window.links.why.isVisible()
+    before = window.bench.job
+    assert window.links.why.tries
+    QTest.mouseClick(window.links.why.tries[0], Qt.MouseButton.LeftButton)
+    assert len(window.bench.job.variants) == 1
+    picture = window.links.floor.panes["side"].grab().toImage()
+    beneath = window.look.color("bubble").name()
+    seen = {
+        picture.pixelColor(x, y).name() for x in range(0, picture.width(), 2) for y in range(0, picture.height(), 2)
+    }
+    assert beneath in seen  # the car as it was is drawn beneath
+    lower = Spot("rear", "Lower left", "axle")
+    drag(window.links.floor.panes["side"], lower, (0.0, 15.0))
+    while window.bench.history.undo_label:
+        QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.bench.job == before
+
+
+def test_long_search_in_a_real_window_leaves_it_alive(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window()
+    for name, end in (("Upper left", "chassis"), ("Lower left", "chassis"), ("Upper left", "axle")):
+        window.bench.do(set_holes(Spot("rear", name, end), 9, 8.0))
+    window.links.turn_to(HOLES)
+    page = window.links.pages.page(HOLES)
+    page.start.click()
+    window.links.turn_to(0)
+    pane = window.links.floor.panes["side"]
+    drag(pane, Spot("rear", "Lower left", "axle"), (0.0, 10.0))  # the window answers while it searches
+    qtbot.waitUntil(lambda: page.found is not None, timeout=20_000)
+    assert page.found.count == 729
+    window.links.turn_to(HOLES)
+    page.refresh()
+    assert "changed since" in page.words.text()
+
+
+def test_hovering_a_chart_with_the_real_mouse(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(2)
+    QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
+    chart = window.travel.charts["roll"]
+    qtbot.waitUntil(lambda: len(chart.x) == 61)
+    QTest.mouseMove(chart.viewport(), QPoint(chart.width() // 2, chart.height() // 2))
+    qtbot.waitUntil(lambda: "click to go there" in window.travel.words.text(), timeout=5000)
+    QTest.mouseClick(
+        chart.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(chart.width() * 3 // 4, chart.height() // 2)
+    )
+    qtbot.waitUntil(lambda: window.bench.left > 10.0, timeout=5000)

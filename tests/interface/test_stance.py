@@ -136,7 +136,7 @@ def test_sheet_is_printed_and_a_bad_folder_is_told(window: MainWindow, tmp_path:
     assert "could not be written" in window.banner.words.text()
 
 
-def test_a_point_from_five_tapes(window: MainWindow) -> None:
+def test_a_point_from_six_tapes(window: MainWindow) -> None:
     page = cast(PointPage, turn(window, POINTS))
     spot = Spot("rear", "Upper left", "chassis")
     aim(page, spot)
@@ -144,7 +144,7 @@ def test_a_point_from_five_tapes(window: MainWindow) -> None:
     known = known_points(window.bench.job.vehicle)
     names = [k.name for k in known]
     marks = ("rear left tire on the floor", "rear right tire on the floor", "front left tire on the floor",
-             "rear left wheel center", "front right wheel center")  # fmt: skip
+             "rear left wheel center", "front right wheel center", "rear right wheel center")  # fmt: skip
     for i, name in enumerate(marks):
         page.marks[i].setCurrentIndex(names.index(name))
         distance = float(np.linalg.norm(target - known[names.index(name)].point.xyz)) + (25.0 if i == 2 else 0.0)

@@ -76,8 +76,9 @@ def trilaterate(references: Array, distances: Array, sure: Array, near: Array) -
     """The point that fits three or more taped distances best, by weighted least squares.
 
     Gauss-Newton from a rough place; among mirror images the one on the side of that place is found. A tape is suspect
-    when its residual, in units of its own standard deviation after the fit, is above 3 and leaving it out brings the
-    others together; with only one tape to spare it cannot be told which one is wrong.
+    when a residual, in units of its own standard deviation after the fit, is above 3, and leaving out this tape brings
+    the rest together better than leaving out any other one by 3 standard deviations; with only one tape to spare it
+    cannot be told which one is wrong.
 
     Args:
         references: known points, not all on one line, mm, shape (k, 3)
@@ -125,10 +126,18 @@ def _suspect(references: Array, distances: Array, sure: Array, point: Array) -> 
     leverage = np.einsum("ki,ij,kj->k", rows, np.linalg.pinv(rows.T @ rows), rows)
     off = (distances - norm(span)) / sure
     standard = np.abs(off) / np.sqrt(np.maximum(1.0 - leverage, 1e-6))
-    worst = int(np.argmax(standard))
-    if standard[worst] < 3.0:
+    if standard.max() < 3.0:
         return -1
-    rest = np.arange(count) != worst
+    left = np.array([_left_without(i, references, distances, sure, point) for i in range(count)])
+    best, next_best = np.sort(left)[:2]
+    # Two tapes that each would explain it alone: nobody can tell which one is wrong.
+    clear = best < 9.0 * (count - 4) and next_best - best > 9.0
+    return int(np.argmin(left)) if clear else -1
+
+
+def _left_without(i: int, references: Array, distances: Array, sure: Array, point: Array) -> float:
+    """Weighted sum of squared residuals of the others when one tape is left out."""
+    rest = np.arange(len(distances)) != i
     without, _ = _fit(references[rest], distances[rest], sure[rest], point)
-    left = (distances[rest] - norm(references[rest] - without)) / sure[rest]
-    return worst if np.abs(left).max() < 3.0 else -1
+    off = (distances[rest] - norm(references[rest] - without)) / sure[rest]
+    return float((off**2).sum())

@@ -196,7 +196,10 @@ def _agreement(
     if np.abs(residual / sure).max() > 3.0:
         if count == 4:
             return f"The four tapes disagree by {most} {unit}. Tape from a fifth point to find which one is wrong."
-        return f"The tapes disagree by {most} {unit}, the one from {known[worst].name} most. Take it again."
+        return (
+            f"The tapes disagree by {most} {unit}, the one from {known[worst].name} most, but which is wrong cannot be "
+            "told: take that one again first, or tape from one more point."
+        )
     return f"{count} tapes agree to {most} {unit}."
 
 
