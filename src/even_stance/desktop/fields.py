@@ -63,6 +63,8 @@ class NumberField(QLineEdit):
             self._shown = text
             if self.text() != text:
                 self.setText(text)
+                if not self.hasFocus():
+                    self.setCursorPosition(0)  # where room is short, the inches are seen before their sixteenths
             self.setToolTip(tip)
 
     def commit(self) -> None:

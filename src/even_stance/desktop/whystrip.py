@@ -52,7 +52,7 @@ class MoverBars(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         look, px = self._look, self._look.px
         row = min(self.height() / len(self._movers), px(30))
-        half = self.width() * 0.13
+        half = max(self.width() * 0.13, px(46))
         middle = self.width() - half - px(2)
         largest = max(abs(m.change) for m in self._movers) or 1.0
         words_room = middle - half - px(6)

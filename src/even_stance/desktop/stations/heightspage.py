@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
+from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.look import Look
 from even_stance.desktop.schoolnote import SchoolButton
@@ -44,6 +45,7 @@ class HeightsPage(QWidget):
         self.chart.hideButtons()
         self.chart.setAccessibleName("Answers over ride height")
         self.chart.setFixedHeight(look.px(270))
+        offer_picture(self.chart, "ride-height", bench.refused.emit)
         column.addWidget(self.chart, 5)
         self.lowest = QLabel()
         self.lowest.setWordWrap(True)

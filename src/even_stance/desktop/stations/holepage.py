@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
+from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.fields import Labeled
 from even_stance.desktop.look import Look
 from even_stance.desktop.stations.linktable import plain_table, set_text
@@ -84,6 +85,7 @@ class HolePage(QWidget):
         self.plot.setMouseEnabled(x=False, y=False)
         self.plot.hideButtons()
         self.plot.setAccessibleName("All combinations as dots")
+        offer_picture(self.plot, "holes", self._bench.refused.emit)
         self.dots = pg.ScatterPlotItem()
         self.now = self.plot.plot([], [], symbol="+", pen=None)
         self.picked = self.plot.plot([], [], symbol="o", pen=None)

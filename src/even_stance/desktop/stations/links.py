@@ -42,7 +42,7 @@ class PointStrip(QWidget):
 
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
-        self._bench = bench
+        self._bench, self._look = bench, look
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row = QHBoxLayout(self)
@@ -50,7 +50,7 @@ class PointStrip(QWidget):
         row.setSpacing(8)
         self.which = QComboBox()
         self.which.setAccessibleName("Point")
-        self.which.setMinimumWidth(look.px(120))
+        self.which.setMinimumWidth(look.px(70))
         self.which.activated.connect(lambda i: bench.select_spot(all_spots(bench)[i]))
         self.ahead = LengthField(bench, "Ahead of this axle", lambda v: self._move(0, v))
         self.out = LengthField(bench, "Left of centerline", lambda v: self._move(1, v))
@@ -90,9 +90,10 @@ class PointStrip(QWidget):
         self.more.setMenu(self._bracket_menu())
         last = QVBoxLayout()
         last.setSpacing(1)
-        self.both = QCheckBox("both sides")
+        self.both = QCheckBox("both")
         self.both.setChecked(True)
-        self.both.setToolTip("The other side of the car goes along, as in a mirror")
+        self.both.setToolTip("Both sides: the other side of the car goes along, as in a mirror")
+        self.both.setAccessibleName("Both sides of the car")
         self.both.toggled.connect(self._set_both)
         last.addWidget(self.both)
         last.addWidget(self.more)
@@ -173,6 +174,8 @@ class PointStrip(QWidget):
             widget.setEnabled(spot is not None)
         for labeled in self.labels:
             labeled.refresh_unit()
+        # Very large type leaves no room for the +/-: it stands in the point's tip then.
+        self.labels[-1].setVisible(self._look.percent < 175)
         if spot is None:
             for field in (self.ahead, self.out, self.up, self.sure):
                 field.show_mm(None)
@@ -181,6 +184,7 @@ class PointStrip(QWidget):
             self.hole_up.setEnabled(False)
             return
         mount = mount_of(bench.job, spot)
+        self.which.setToolTip(f"{spot.words}, known to +/- {format_length(mount.at.sure, bench.job.units)}")
         self.ahead.show_mm(mount.at.x + bench.axle.behind_front_mm)
         self.out.show_mm(mount.at.y)
         self.up.show_mm(mount.at.z)

@@ -139,6 +139,7 @@ class VariantPage(QWidget):
                     field.setPlainText(text)
         if not self.name.isModified():
             self.name.setText(job.branch)
+            self.name.setCursorPosition(0)
         other = self.other.currentText()
         for button in (self.swap, self.under, self.drop):
             button.setEnabled(bool(others))

@@ -1,0 +1,234 @@
+"""Small things a person runs into: wrong keys, nothing chosen, other axles, other units, names taken, work recovered."""
+
+from pathlib import Path
+from typing import cast
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from even_stance.desktop.stations.holepage import HolePage
+from even_stance.desktop.stations.links import HOLES, SOLVE, TABLE, VARIANTS
+from even_stance.desktop.stations.pointpage import PointPage
+from even_stance.desktop.stations.sheetpage import SheetPage
+from even_stance.desktop.stations.solvepage import SolvePage
+from even_stance.desktop.stations.stance import HEIGHTS, POINTS, SHEET, SQUARE, WEIGHT
+from even_stance.desktop.stations.variantpage import VariantPage
+from even_stance.desktop.stations.weightpage import WeightPage
+from even_stance.desktop.window import MainWindow
+from even_stance.exchange.recovery import find_recovered
+from even_stance.judgement.starter import with_layout
+from even_stance.vehicle.edits import Edit, Spot, mount_of, move_by, set_holes, set_job
+from even_stance.vehicle.variants import branch_off
+from tests.interface.conftest import Open, type_into
+
+UPPER = Spot("rear", "Upper left", "chassis")
+
+
+def test_an_axle_without_links_is_told_on_every_page(open_window: Open) -> None:
+    window = open_window(0)
+    window.bench.select_axle("front")
+    for page in range(7):
+        window.links.turn_to(page)
+        QApplication.processEvents()
+    assert "No links on the front axle" in window.links.words.text()
+    window.go(2)
+    assert "no links" in window.travel.words.text()
+    window.travel.save_table(Path("unused.csv"))
+    assert "there is no sweep to save" in window.banner.words.text()
+    window.travel.hover(10)
+    window.travel.go_to(10)
+    window.go(0)
+    window.stance.turn_to(HEIGHTS)
+    assert "no links" in window.stance.pages.page(HEIGHTS).words.text()  # type: ignore[attr-defined]
+
+
+def test_another_axle_gets_its_own_numbers_everywhere(open_window: Open, qtbot: QtBot) -> None:
+    window = open_window(2)
+    window.links.turn_to(SOLVE)
+    page = cast(SolvePage, window.links.pages.page(SOLVE))
+    assert "anti_squat_pct" in page.asks
+    window.bench.select_axle("front")
+    assert "anti_dive_pct" in page.asks
+    assert "anti_squat_pct" not in page.asks
+    assert {s.axle for s, _ in page.boxes} == {"front"}
+    window.links.turn_to(HOLES)
+    holes = cast(HolePage, window.links.pages.page(HOLES))
+    with qtbot.waitSignal(holes.work.done, timeout=20_000):
+        holes.search()
+    assert holes.table.horizontalHeaderItem(2).text() == "Anti-dive"  # type: ignore[union-attr]
+    with qtbot.waitSignal(window.links.why.shown, timeout=10_000):
+        window.links.turn_to(0)
+        window.bench.explain_figure("anti_dive_pct")
+        window.links.why.late.start_now()
+    assert "front contact patch" in window.links.why.formula.text()
+
+
+def test_the_layout_changed_under_an_open_page(window: MainWindow) -> None:
+    """Solve, variants and the point page follow when the links become others."""
+    bench = window.bench
+    window.links.turn_to(SOLVE)
+    page = cast(SolvePage, window.links.pages.page(SOLVE))
+    before = set(page.boxes)
+    bench.do(Edit("Layout", lambda job: with_layout(job, "rear", "three_link")))
+    assert set(page.boxes) != before
+    assert any(spot.member == "Panhard" for spot, _ in page.boxes)
+    window.go(0)
+    window.stance.turn_to(POINTS)
+    points = cast(PointPage, window.stance.pages.page(POINTS))
+    names = [points.target.itemText(i) for i in range(points.target.count())]
+    assert any("Panhard" in n for n in names)
+    bench.undo()
+    names = [points.target.itemText(i) for i in range(points.target.count())]
+    assert not any("Panhard" in n for n in names)
+
+
+def test_a_step_that_is_gone_gives_way_to_the_next(window: MainWindow) -> None:
+    window.go(0)
+    window.stance.turn_to(SHEET)
+    page = cast(SheetPage, window.stance.pages.page(SHEET))
+    index = next(i for i, s in enumerate(page.steps) if s.key == "rear/Upper left/chassis")
+    page._select(index)
+    window.bench.do(Edit("Layout", lambda job: with_layout(job, "rear", "radius_arms")))
+    assert page.step is not None
+    assert page.step.key in [s.key for s in page.steps]
+    window.bench.undo()
+
+
+def test_readings_stay_where_they_were_when_units_change(window: MainWindow) -> None:
+    window.go(0)
+    window.stance.turn_to(SQUARE)
+    page = window.stance.pages.page(SQUARE)
+    type_into(page.fields["wheelbase.left"], "118 1/4")  # type: ignore[attr-defined]
+    window.header.units.click()
+    assert page.fields["wheelbase.left"].text() == "3003.5"  # type: ignore[attr-defined]
+    assert page.pitch.text() == "2.12 mm"  # type: ignore[attr-defined]
+    type_into(page.fields["wheelbase.left"], "3003.6")  # type: ignore[attr-defined]
+    readings = window.bench.job.measuring.readings
+    assert [round(r.value, 2) for r in readings] == [3003.55, 3003.6]
+    window.header.units.click()
+    assert page.pitch.text() == "12 tpi"  # type: ignore[attr-defined]
+
+
+def test_what_was_typed_for_the_lift_survives_a_visit_elsewhere(window: MainWindow) -> None:
+    window.go(0)
+    window.stance.turn_to(WEIGHT)
+    page = cast(WeightPage, window.stance.pages.page(WEIGHT))
+    type_into(page.lift, "28")
+    window.stance.turn_to(SQUARE)
+    window.go(1)
+    window.go(0)
+    window.stance.turn_to(WEIGHT)
+    assert page.lift.text() == "28"
+    page.end.setCurrentIndex(1)
+    assert "Needs the lift" in page.lift_words.text()
+
+
+def test_missing_parts_are_added_and_taken_out(window: MainWindow) -> None:
+    window.go(0)
+    window.stance.turn_to(WEIGHT)
+    page = cast(WeightPage, window.stance.pages.page(WEIGHT))
+    editor = page.ballast
+    QTest.keyClicks(editor.name, "spare wheel")
+    for key, text in (("mass", "60"), ("ahead", "-130"), ("left", "0"), ("up", "30")):
+        QTest.keyClicks(editor.fields[key], text)
+    editor.tick.click()
+    editor.add.click()
+    (part,) = window.bench.job.measuring.ballast
+    assert part.stood_in
+    assert part.mass_kg == pytest.approx(60 * 0.45359237)
+    assert editor.name.text() == ""
+    editor.out.click()
+    assert "No row is picked" in window.banner.words.text()
+    editor.table.setCurrentCell(0, 0)
+    editor.out.click()
+    assert window.bench.job.measuring.ballast == ()
+    window.bench.undo()
+    assert len(window.bench.job.measuring.ballast) == 1
+    QTest.keyClicks(editor.name, "moon rock")
+    for key, text in (("mass", "60"), ("ahead", "-99999"), ("left", "0"), ("up", "30")):
+        QTest.keyClicks(editor.fields[key], text)
+    editor.add.click()
+    assert editor.name.text() == "moon rock"
+    assert len(window.bench.job.measuring.ballast) == 1
+
+
+def test_a_crash_keeps_readings_and_variants(open_window: Open) -> None:
+    window = open_window(1)
+    window.bench.do(branch_off("higher", move_by(Spot("rear", "Upper", "chassis"), 0.0, 0.0, 12.0)))
+    window.bench.do(set_job("d", decision="higher, if it clears the floor"))
+    window.files.keep_aside()
+    job = window.bench.job
+    note = next(window.files.folder.glob("*.note"))
+    # The window of a process that is no more.
+    note.write_text(note.read_text().replace('"owner": "', '"owner": "999999'), encoding="utf-8")
+    (found,) = find_recovered(window.files.folder)
+    assert found.job == job
+    assert found.job.variants[0].name == "As measured"
+    again = open_window(0)
+    again.files.folder = window.files.folder
+    again.files.offer_recovered()
+    assert "was kept" in again.banner.words.text()
+    again.banner.buttons[0].click()
+    assert again.bench.job == job
+    assert again.bench.dirty
+
+
+def test_the_variant_drawn_beneath_goes_when_it_is_dropped(window: MainWindow) -> None:
+    bench = window.bench
+    bench.try_as_variant(move_by(UPPER, 0.0, 0.0, 10.0), "up a bit")
+    assert bench.overlaid is not None
+    window.links.turn_to(VARIANTS)
+    page = cast(VariantPage, window.links.pages.page(VARIANTS))
+    page.drop.click()
+    assert bench.overlaid is None
+    window.links.turn_to(0)
+    assert not [s for s in window.links.floor.panes["side"].shapes if getattr(s, "style", "") == "beneath"]
+    bench.undo()
+    assert bench.overlaid is not None
+    assert bench.try_as_variant(move_by(UPPER, 0.0, 0.0, 10.0), "up a bit")
+    assert bench.job.branch == "up a bit 2"
+    # A change that is refused makes no variant.
+    names = len(bench.job.variants)
+    assert not bench.try_as_variant(set_holes(UPPER, 99, 10.0), "too many holes")
+    assert len(bench.job.variants) == names
+
+
+def test_undo_says_what_it_takes_back(window: MainWindow) -> None:
+    window.bench.do(set_holes(UPPER, 4, 20.0))
+    assert "Upper left, frame end: 4 holes" in window.header.undo.toolTip()
+    window.bench.try_as_variant(move_by(UPPER, 0.0, 0.0, 10.0))
+    assert "Try: Move Upper left, frame end" in window.header.undo.toolTip()
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert "Try: Move" in window.header.redo.toolTip()
+
+
+def test_every_joint_is_a_row_of_the_table_with_its_hole_kept(open_window: Open) -> None:
+    window = open_window(2)
+    window.links.turn_to(TABLE)
+    table = window.links.table.table
+    assert table.rowCount() == len(window.bench.axle.members)
+    hole = mount_of(window.bench.job, UPPER).hole
+    box = table.cellWidget(0, 4)
+    box.setCurrentIndex(0)  # type: ignore[union-attr]
+    box.activated.emit(0)  # type: ignore[union-attr]
+    assert mount_of(window.bench.job, UPPER).hole == hole
+
+
+def test_findings_of_measuring_stand_in_the_work_order(open_window: Open) -> None:
+    window = open_window(1)
+    codes = {f.code for f in window.bench.findings()}
+    assert {"odd-reading", "square", "cg-guess"} <= codes
+    button = window.order.buttons[0]
+    assert "3 to look at" in button.accessibleName()
+    assert "does not belong" in button.toolTip()
+    window.go(0)
+    window.stance.turn_to(HEIGHTS)
+    page = window.stance.pages.page(HEIGHTS)
+    type_into(page.down, "9")  # type: ignore[attr-defined]
+    assert {"lowest", "heights"} <= {f.code for f in window.bench.findings()}
+    assert window.order.buttons[0]._findings[0].severity == "stop"
+    window.bench.undo()
+    assert "lowest" not in {f.code for f in window.bench.findings()}
