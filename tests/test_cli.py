@@ -6,7 +6,11 @@ from pathlib import Path
 import pytest
 
 from even_stance.__main__ import main
+from even_stance.cli import run
+from even_stance.errors import StanceError
 from even_stance.exchange.jobfile import save_job
+from even_stance.judgement.findings import stance_findings
+from even_stance.shop.findings import shop_findings
 from even_stance.study.answers import answers_at
 from even_stance.vehicle.edits import set_axle
 from even_stance.vehicle.job import Job
@@ -110,3 +114,25 @@ def test_schema_command(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureF
     code, out, _ = _run(monkeypatch, capsys, "schema")
     assert code == 0
     assert json.loads(out)["title"] == "Job"
+
+
+def test_check_tells_what_measuring_found(tmp_path: Path, capsys: pytest.CaptureFixture[str], coupe_job: Job) -> None:
+    """The command line shows the same findings as the window: one list, two places."""
+    path = tmp_path / "coupe.stance"
+    save_job(coupe_job, path)
+    assert run(["check", str(path)]) == 0
+    told = capsys.readouterr().out
+    for finding in (*stance_findings(coupe_job), *shop_findings(coupe_job)):
+        assert finding.sentence in told
+    assert "does not belong" in told
+    assert "Turn the left lower link" in told
+
+
+@pytest.mark.parametrize("what", ["report", "drawing", "points", "measuring-sheet"])
+def test_papers_need_a_job_that_can_be_read(tmp_path: Path, what: str) -> None:
+    (tmp_path / "bad.stance").write_text("{", encoding="utf-8")
+    with pytest.raises(StanceError, match="damaged at line 1"):
+        run(["paper", what, str(tmp_path / "bad.stance"), str(tmp_path / "out")])
+    assert not (tmp_path / "out").exists()
+    with pytest.raises(StanceError, match="Command line"):
+        run(["paper", what])

@@ -126,13 +126,15 @@ def test_angles_on_a_face_and_an_odd_reading_set_aside(window: MainWindow) -> No
     assert len(means_of(window.bench.job)) == 1
 
 
-def test_sheet_is_printed_and_a_bad_folder_is_told(window: MainWindow, tmp_path: Path) -> None:
+def test_sheet_is_printed_and_a_bad_folder_is_told(window: MainWindow, tmp_path: Path, qtbot: QtBot) -> None:
     page = cast(SheetPage, turn(window, SHEET))
-    page.print_to(str(tmp_path / "sheet.pdf"))
+    with qtbot.waitSignal(page.papers.told, timeout=20_000):
+        page.print_to(str(tmp_path / "sheet.pdf"))
     raw = (tmp_path / "sheet.pdf").read_bytes()
     assert raw.startswith(b"%PDF")
     assert len(raw) > 20_000
-    page.print_to(str(tmp_path / "nowhere" / "sheet.pdf"))
+    with qtbot.waitSignal(page.papers.told, timeout=20_000):
+        page.print_to(str(tmp_path / "nowhere" / "sheet.pdf"))
     assert "could not be written" in window.banner.words.text()
 
 

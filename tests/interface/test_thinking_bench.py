@@ -285,11 +285,15 @@ def test_charts_and_tables_are_saved(open_window: Open, tmp_path: Path) -> None:
     assert "rod end, high swing" in (tmp_path / "links.csv").read_text(encoding="utf-8-sig")
 
 
-def test_papers_from_the_menu(window: MainWindow, tmp_path: Path) -> None:
+def test_papers_from_the_menu(window: MainWindow, tmp_path: Path, qtbot: QtBot) -> None:
     for what, suffix in (("report", "pdf"), ("drawing", "dxf"), ("points", "csv"), ("measuring-sheet", "pdf")):
-        assert window.files.export(what, tmp_path / f"{what}.{suffix}")
+        with qtbot.waitSignal(window.files.papers.told, timeout=20_000):
+            window.files.export(what, tmp_path / f"{what}.{suffix}")
+            assert "Writing" in window.banner.words.text()
         assert "is written" in window.banner.words.text()
-    assert not window.files.export("report", tmp_path / "no" / "r.pdf")
+        assert (tmp_path / f"{what}.{suffix}").stat().st_size > 300
+    with qtbot.waitSignal(window.files.papers.told, timeout=20_000):
+        window.files.export("report", tmp_path / "no" / "r.pdf")
     assert "could not be written" in window.banner.words.text()
     titles = [a.text() for a in window.header.job_menu.actions()]
     assert {"Report as PDF…", "Drawing as DXF…", "Points as CSV…"} <= set(titles)

@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 from even_stance.desktop.banner import Banner
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
-from even_stance.errors import JobFileChangedError, JobFileError, StanceError
+from even_stance.desktop.papers import PaperWriter
+from even_stance.errors import JobFileChangedError, JobFileError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import SUFFIX, changed_outside, load_job, save_job
 from even_stance.exchange.recovery import Autosave, Recovered, find_recovered, forget, recovery_folder
@@ -35,6 +36,8 @@ class Files(QObject):
         self._timer.timeout.connect(self.keep_aside)
         self._told_trouble = False
         self._after_save: list[Job | Path] = []
+        self.papers = PaperWriter(self)
+        self.papers.told.connect(banner.tell)
         bench.job_changed.connect(self._timer.start)
 
     def keep_aside(self) -> None:
@@ -187,18 +190,10 @@ class Files(QObject):
             self._parent, f"Save the {what}", start, f"(*{suffix})", lambda path: self.export(what, path)
         )  # fmt: skip
 
-    def export(self, what: str, path: Path) -> bool:
-        """Write one of the papers; trouble is told."""
-        # Paper and drawings are loaded when first asked for.
-        from even_stance.exchange.papers import write_paper  # noqa: PLC0415
-
-        try:
-            write_paper(self._bench.job, what, path)
-        except StanceError as error:
-            self._banner.tell(str(error))
-            return False
-        self._banner.tell(f"{path.name} is written.")
-        return True
+    def export(self, what: str, path: Path) -> None:
+        """Write one of the papers beside the window; what came of it is told."""
+        self._banner.tell(f"Writing {path.name}…")
+        self.papers.write(self._bench.job, what, path)
 
     def check_outside(self) -> None:
         """Say so when the open file was changed by somebody else."""

@@ -33,7 +33,7 @@ def _color(style: str) -> Any:
 
 
 def plain(text: str) -> str:
-    """Text with only the letters that the printer's own typeface has, safe for markup."""
+    """Text with only the letters that the printer's own typeface has, marks of the markup escaped."""
     text = text.replace("→", "to").replace("✓", "x").replace("−", "-")
     text = text.encode("cp1252", "replace").decode("cp1252")
     return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")

@@ -2,6 +2,7 @@
 
 from datetime import datetime
 from functools import partial
+from pathlib import Path
 from typing import cast
 
 from PyQt6.QtCore import Qt
@@ -23,6 +24,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import DegreeField, Labeled, LengthField, MassField, NumberField
 from even_stance.desktop.look import Look
+from even_stance.desktop.papers import PaperWriter
 from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.desktop.sketch import Sketch
 from even_stance.desktop.stations.linktable import plain_table, set_text
@@ -86,6 +88,8 @@ class SheetPage(QWidget):
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
+        self.papers = PaperWriter(self)
+        self.papers.told.connect(bench.refused)
         self.steps: list[Step] = []
         self.step: Step | None = None
         self.fields: dict[str, NumberField] = {}
@@ -236,13 +240,8 @@ class SheetPage(QWidget):
         return dialog
 
     def print_to(self, name: str) -> None:
-        """Write the printable sheet."""
-        from even_stance.exchange.sheetpdf import write_sheet  # noqa: PLC0415 - loaded when first printed
-
-        try:
-            write_sheet(self._bench.job, name)
-        except StanceError as error:
-            self._bench.refused.emit(str(error))
+        """Write the printable sheet beside the window."""
+        self.papers.write(self._bench.job, "measuring-sheet", Path(name))
 
     # --- showing
 
