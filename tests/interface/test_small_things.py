@@ -232,3 +232,35 @@ def test_findings_of_measuring_stand_in_the_work_order(open_window: Open) -> Non
     assert window.order.buttons[0]._findings[0].severity == "stop"
     window.bench.undo()
     assert "lowest" not in {f.code for f in window.bench.findings()}
+
+
+def test_ports_are_listed_when_stance_is_opened(open_window: Open, monkeypatch: pytest.MonkeyPatch) -> None:
+    ports = [("/dev/one", "angle finder adapter")]
+    monkeypatch.setattr("even_stance.desktop.gaugebar.serial_ports", lambda: ports)
+    window = open_window()
+    window.go(0)
+    bar = window.stance.gauge
+    assert bar.port.findText("angle finder adapter") > 0
+    window.go(1)
+    ports.append(("/dev/two", "wheel scales"))
+    window.go(0)
+    assert bar.port.findText("wheel scales") > 0
+    assert sum(bar.port.itemText(i) == "angle finder adapter" for i in range(bar.port.count())) == 1
+
+
+def test_a_right_click_offers_to_save_charts_and_tables(open_window: Open) -> None:
+    window = open_window(1)
+    window.links.turn_to(TABLE)
+    window.links.table.table.customContextMenuRequested.emit(window.links.table.table.rect().center())
+    menus = [w for w in QApplication.topLevelWidgets() if w.inherits("QMenu") and w.isVisible()]
+    assert [a.text() for m in menus for a in m.actions()] == ["Save this table as CSV…"]
+    for menu in menus:
+        menu.close()
+    window.go(2)
+    chart = window.travel.charts["roll"]
+    chart.customContextMenuRequested.emit(chart.rect().center())
+    menus = [w for w in QApplication.topLevelWidgets() if w.inherits("QMenu") and w.isVisible()]
+    texts = [a.text() for m in menus for a in m.actions()]  # type: ignore[attr-defined]
+    assert texts == ["Save this picture as PNG…", "Save this picture as SVG…"]
+    for menu in menus:
+        menu.close()

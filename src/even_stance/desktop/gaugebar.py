@@ -77,7 +77,6 @@ class GaugeBar(QWidget):
             return
         chosen = self.port.currentData()
         if chosen is None:
-            self.look_for_ports()
             self._bench.refused.emit("Gauge: no port is chosen. Pick one in the list, or a practice gauge to try it.")
         elif isinstance(chosen, int):
             _, quantity, true, noise = _PRACTICE[chosen]

@@ -51,7 +51,8 @@ class StanceStation(QWidget):
         self.pages.turn_to(page)
 
     def showEvent(self, _event: object) -> None:
-        """Catch up with what changed while hidden."""
+        """Catch up with what changed while hidden, gauges plugged in included."""
+        self.gauge.look_for_ports()
         self.refresh()
 
     def refresh(self) -> None:
