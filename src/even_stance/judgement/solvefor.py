@@ -4,7 +4,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from even_stance.errors import InputError, StanceError
 from even_stance.judgement.verdicts import TITLES, format_value
@@ -77,6 +76,8 @@ def solve_for(
     Raises:
         InputError: nothing asked, nothing free, or a figure this axle does not have.
     """
+    from scipy.optimize import least_squares  # noqa: PLC0415 - large: loaded beside the window, when first asked
+
     axle = job.vehicle.axle(key)
     _check(job, axle, targets, freedoms)
     problem = _Problem(job.vehicle, axle, targets, freedoms, job)

@@ -78,6 +78,11 @@ class Linkage:
         batch = np.broadcast_shapes(*(p.shape[:-2] for p in parts))
         return np.concatenate([np.broadcast_to(p, (*batch, *p.shape[-2:])) for p in parts], axis=-2)
 
+    @cached_property
+    def ride_rows(self) -> Array:
+        """The constraint rows at ride height, 1 and mm, shape (..., n + g + 2, 6 + k)."""
+        return constraint_rows(self, at_ride(self, self.batch))
+
     @property
     def held(self) -> int:
         """How many rows the members give."""
@@ -323,7 +328,7 @@ def constraint_freedoms(linkage: Linkage) -> tuple[int, Array]:
 
     Source: derived here; singular values of the constraint rows.
     """
-    rows = constraint_rows(linkage, at_ride(linkage))
+    rows = linkage.ride_rows
     half = 0.5 * abs(linkage.wheels[0, 1] - linkage.wheels[1, 1])
     scale = np.full(linkage.freedoms, 1.0 / half)
     scale[:3] = 1.0

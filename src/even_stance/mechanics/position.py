@@ -228,7 +228,7 @@ def solve_posture(linkage: Linkage, left: Array, right: Array) -> Pose:
     batch = np.broadcast_shapes(travel.shape[:-1], linkage.batch)
     travel = np.broadcast_to(travel, (*batch, 2))
     settle = _newton if linkage.stiffness is None else _least_energy
-    rows = constraint_rows(linkage, at_ride(linkage, linkage.batch))
+    rows = linkage.ride_rows
     side = np.ones(batch)
     if linkage.stiffness is None:
         side = np.broadcast_to(np.sign(np.linalg.det(rows)), batch)

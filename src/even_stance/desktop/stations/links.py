@@ -23,6 +23,7 @@ from even_stance.desktop.pages import Pages, Scrolled
 from even_stance.desktop.stations.layouts import LayoutChooser
 from even_stance.desktop.stations.linktable import LinkTable
 from even_stance.desktop.stations.loadsheet import LoadSheet
+from even_stance.desktop.stations.solvepage import SolvePage
 from even_stance.desktop.stations.variantpage import VariantPage
 from even_stance.desktop.whystrip import WhyStrip
 from even_stance.judgement.schools import link_schools
@@ -223,15 +224,10 @@ class LinksStation(QWidget):
 
             return HolePage(bench, look)
 
-        def solve() -> QWidget:
-            from even_stance.desktop.stations.solvepage import SolvePage  # noqa: PLC0415 - so does the solver
-
-            return Scrolled(SolvePage(bench, look))
-
         self.pages = Pages(
             (("Floor", floor), ("Table", lambda: self.table), ("Loads", lambda: self.sheet),
              ("Layout", lambda: self.chooser), ("Variants", lambda: Scrolled(VariantPage(bench, look))),
-             ("Holes", holes), ("Solve", solve))
+             ("Holes", holes), ("Solve", lambda: Scrolled(SolvePage(bench, look))))
         )  # fmt: skip
         self.words = QLabel()
         self.words.setProperty("role", "faint")
