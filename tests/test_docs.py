@@ -50,4 +50,4 @@ def test_the_example_of_the_protocol_is_right() -> None:
 def test_nothing_published_names_a_host_or_a_path_of_some_machine() -> None:
     for page in [*PAGES, ROOT / "constraints.txt", ROOT / "pyproject.toml"]:
         text = page.read_text(encoding="utf-8")
-        assert not re.search(r"https?://|/home/|/root/|/tmp/", text), page.name
+        assert not re.search(r"https?://|/(home|root|tmp)/", text), page.name

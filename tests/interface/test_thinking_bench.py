@@ -21,7 +21,7 @@ from even_stance.errors import JobFileError
 from even_stance.exchange.jobfile import load_job
 from even_stance.judgement.schools import SCHOOLS
 from even_stance.study.drawing import Path as Line
-from even_stance.vehicle.edits import Spot, mount_of, set_holes
+from even_stance.vehicle.edits import Spot, mount_of, set_axle, set_holes
 from even_stance.vehicle.variants import branch_names
 from tests.interface.conftest import Open, click, drag, type_into
 
@@ -65,6 +65,21 @@ def test_a_vial_explains_itself_and_a_suggestion_becomes_a_variant(window: MainW
     assert bench.overlaid is None
     bench.set_why(False)
     assert not why.isVisible()
+
+
+def test_a_number_that_is_not_there_is_said(window: MainWindow, qtbot: QtBot) -> None:
+    """Wanted travel far beyond lock-up: at full bump nothing can be read off, and nothing of before is left standing."""
+    explained(window, qtbot, "anti_squat_pct")
+    assert window.links.why.tries
+    window.bench.do(set_axle("rear", "Bump", bump_mm=1500.0))
+    window.bench.set_posture(1500.0, 1500.0)
+    with qtbot.waitSignal(window.links.why.shown, timeout=10_000):
+        window.bench.figure = "anti_squat_pct"
+        window.links.why.refresh()
+        window.links.why.late.start_now()
+    assert window.links.why.title.text() == "No such number at this posture"
+    assert not window.links.why.tries
+    window.bench.set_posture(0.0, 0.0)
 
 
 def test_every_number_can_be_asked_why_on_every_demo(open_window: Open, qtbot: QtBot) -> None:

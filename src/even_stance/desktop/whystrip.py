@@ -154,12 +154,23 @@ class WhyStrip(QWidget):
         self.late.ask(lambda: (explain(job, study, key), advise(job, study, key)))
 
     def _arrived(self, found: object) -> None:
-        if not isinstance(found, tuple):
-            self.formula.setText(str(found))
-            return
-        self.explanation, self.advice = found
+        self.explanation, self.advice = found if isinstance(found, tuple) else (None, None)
+        if self.explanation is None:
+            self._empty("" if isinstance(found, tuple) else str(found))
         self._show()
         self.shown.emit()
+
+    def _empty(self, reason: str) -> None:
+        """Nothing to explain: say why, and leave nothing of the number before."""
+        self.title.setText("No such number at this posture")
+        self.formula.setText(reason or "The axle cannot reach this posture, or this axle has no such number.")
+        self.values.setText("")
+        self.conflict.setText("")
+        self.bars.show_movers((), "", self._bench.job.units)
+        for button in self.tries:
+            self._right.removeWidget(button)
+            button.deleteLater()
+        self.tries = []
 
     def _show(self) -> None:
         why, units = self.explanation, self._bench.job.units
