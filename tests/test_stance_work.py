@@ -260,3 +260,14 @@ def test_a_saw_kerf_counts() -> None:
     assert len(cut_from_stock([24 * IN] * 4, 96 * IN, 0.0)) == 1
     assert len(cut_from_stock([24 * IN] * 4, 96 * IN, IN / 8)) == 2
     assert len(cut_from_stock([24 * IN - IN / 8] * 4, 96 * IN, IN / 8)) == 1
+
+
+def test_angle_readings_that_cannot_belong_together_are_kept_all_the_same(trail_job: Job) -> None:
+    """Two readings of one yoke 180 degrees apart: the mean is useless and its +/- says so; nothing is refused."""
+    job = _read(_read(trail_job, "rear.pinion.angle", 132.0), "rear.pinion.angle", -48.0)
+    pinion = job.vehicle.axle("rear").pinion
+    assert pinion is not None
+    assert pinion.nose_up_deg == pytest.approx(42.0)
+    assert pinion.angle_sure_deg == 90.0
+    with pytest.raises(InputError, match="x"):
+        _read(trail_job, "rear.pinion.ahead", 90_000.0)

@@ -10,6 +10,7 @@ from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import (
     Edit,
     Spot,
+    made,
     mount_of,
     place_mount,
     set_axle,
@@ -267,7 +268,8 @@ def _yoke(job: Job, axle: Axle, which: str) -> Step:
         now = getattr(own, which)
         px, py, pz = guess if now is None else now.at.xyz
         lengths = [m.sure for c, m in found.items() if c != "angle"]
-        point = Point(
+        point = made(
+            Point,
             x=found["ahead"].value - own.behind_front_mm if "ahead" in found else px,
             y=found["left"].value if "left" in found else py,
             z=found["up"].value if "up" in found else pz,
@@ -275,7 +277,7 @@ def _yoke(job: Job, axle: Axle, which: str) -> Step:
         )
         up = found["angle"].value if "angle" in found else (0.0 if now is None else now.nose_up_deg)
         sure = found["angle"].sure if "angle" in found else (2.0 if now is None else now.angle_sure_deg)
-        changes: dict[str, Any] = {which: Yoke(at=point, nose_up_deg=up, angle_sure_deg=sure)}
+        changes: dict[str, Any] = {which: made(Yoke, at=point, nose_up_deg=up, angle_sure_deg=min(sure, 90.0))}
         return set_axle(axle.key, words, **changes).apply(job)
 
     return Step(

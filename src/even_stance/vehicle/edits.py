@@ -46,17 +46,25 @@ class Spot:
         return f"{self.member}, {_END_WORDS.get(self.end, self.end)}"
 
 
+def made(kind: type[R], /, **fields: Any) -> R:
+    """A new record.
+
+    Raises:
+        InputError: the record refuses; the message names the field.
+    """
+    try:
+        return kind.model_validate(fields)
+    except ValidationError as error:
+        raise InputError(*complaint(error)) from None
+
+
 def with_changes(record: R, **changes: Any) -> R:
     """A copy of a record with fields changed, checked like any new record.
 
     Raises:
         InputError: the record refuses; the message names the field.
     """
-    data = {name: getattr(record, name) for name in type(record).model_fields} | changes
-    try:
-        return type(record).model_validate(data)
-    except ValidationError as error:
-        raise InputError(*complaint(error)) from None
+    return made(type(record), **({name: getattr(record, name) for name in type(record).model_fields} | changes))
 
 
 def with_axle(job: Job, axle: Axle) -> Job:
