@@ -1,16 +1,18 @@
 """A window on a demo job, shown, with its files apart from the user's."""
 
+import gc
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
 
-from even_stance.desktop.app import application
+from even_stance.desktop.app import application, dispose
 from even_stance.desktop.floor import Pane
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
@@ -28,18 +30,27 @@ def qapp() -> QApplication:
 
 @pytest.fixture
 def open_window(qtbot: QtBot, tmp_path: Path) -> Iterator[Open]:
+    opened: list[MainWindow] = []
+
     def opener(demo: int = 0) -> MainWindow:
         look = Look()
         look.use("paper", 100)
         window = MainWindow(demo_jobs()[demo], look, Settings(tmp_path / "look.json"), tmp_path / "recovery")
-        qtbot.addWidget(window)
+        opened.append(window)
         with qtbot.waitActive(window):
             window.show()
             window.activateWindow()
         return window
 
+    # The collector must not take windows apart in the middle of a test: it runs when they are down for good.
+    gc.disable()
     yield opener
-    QApplication.processEvents()
+    for window in opened:
+        if not sip.isdeleted(window):
+            dispose(window)
+    opened.clear()
+    gc.collect()
+    gc.enable()
 
 
 @pytest.fixture

@@ -8,6 +8,7 @@ from pathlib import Path
 from types import TracebackType
 
 from platformdirs import user_config_path, user_state_path
+from PyQt6.QtCore import QEvent, QThreadPool
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.look import Look
@@ -43,6 +44,20 @@ def open_window(path: Path | None, demo: bool = False) -> int:
         window.ask_new()
     window.files.offer_recovered()
     return int(app.exec())
+
+
+def dispose(window: MainWindow) -> None:
+    """Close a window and take it down at once, its background studies finished first.
+
+    Left to the garbage collector, charts are taken apart in any order, also while another window paints.
+    """
+    pool = QThreadPool.globalInstance()
+    if pool is not None:
+        pool.waitForDone()
+    QApplication.processEvents()
+    window.close()
+    window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 def guard(window: MainWindow) -> None:

@@ -6,6 +6,7 @@ from pathlib import Path
 from PyQt6.QtCore import QThreadPool
 from PyQt6.QtWidgets import QApplication
 
+from even_stance.desktop.app import dispose
 from even_stance.desktop.look import Look, LookName
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.stations.links import HOLES, SOLVE, VARIANTS
@@ -164,6 +165,5 @@ def shoot_all(folder: Path, scratch: Path) -> Iterator[Path]:
         file = folder / f"{name}.png"
         if not window.grab().save(str(file)):
             raise JobFileError(f"{file} could not be written.")
-        window.close()
-        window.deleteLater()
+        dispose(window)
         yield file
