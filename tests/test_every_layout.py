@@ -16,7 +16,7 @@ from even_stance.judgement.heights import heights_words
 from even_stance.judgement.holefinder import brackets_of, find_holes
 from even_stance.judgement.layouts import BASES, LATERALS, BaseKey
 from even_stance.judgement.moves import moves, pairs
-from even_stance.judgement.solvefor import SOLVABLE, Freedom, solve_for, solved_job
+from even_stance.judgement.solvefor import SOLVABLE, Freedom, solve_for
 from even_stance.judgement.starter import with_lateral, with_starter
 from even_stance.judgement.suggestions import advise
 from even_stance.judgement.verdicts import judge, miss
@@ -113,7 +113,7 @@ def test_holes_solve_heights_and_sweeps(base: BaseKey, key: str) -> None:
     ]
     solved = solve_for(job, key, {name: target}, free)
     assert solved.reached, solved.words
-    again = study_axle(solved_job(job, solved).vehicle, solved_job(job, solved).vehicle.axle(key), 0.0, 0.0)
+    again = study_axle(solved.edit.apply(job).vehicle, solved.edit.apply(job).vehicle.axle(key), 0.0, 0.0)
     assert again.figure(name).value == pytest.approx(target, abs=0.5)  # type: ignore[union-attr]
     assert heights_words(job, study_heights(job.vehicle, axle))
     for kind in SWEEPS:

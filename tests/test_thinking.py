@@ -17,7 +17,7 @@ from even_stance.judgement.heights import heights_words
 from even_stance.judgement.holefinder import brackets_of, find_holes, second_pass
 from even_stance.judgement.movers import movers
 from even_stance.judgement.score import key_score, score
-from even_stance.judgement.solvefor import LEAST_HEIGHT_MM, SOLVABLE, Freedom, solve_for, solved_job
+from even_stance.judgement.solvefor import LEAST_HEIGHT_MM, SOLVABLE, Freedom, solve_for
 from even_stance.judgement.suggestions import advise
 from even_stance.judgement.verdicts import miss
 from even_stance.study.answers import answers_at
@@ -271,7 +271,7 @@ def test_solve_for_finds_a_layout_built_backward_from_known_points() -> None:
     free = [Freedom(UPPER, a, -45.0, 45.0) for a in range(3)] + [Freedom(LOWER, 2, -45.0, 45.0)]
     solved = solve_for(job, "rear", targets, free)
     assert solved.reached, solved.words
-    after = _study(solved_job(job, solved))
+    after = _study(solved.edit.apply(job))
     for key, value in targets.items():
         figure = after.figure(key)
         assert figure is not None
@@ -288,7 +288,7 @@ def test_solve_for_says_why_it_cannot(trail_job: Job) -> None:
     assert "At their limits: upper frame ends down" in solved.words
     low = move_by(LOWER, 0.0, 0.0, -300.0).apply(trail_job)
     solved = solve_for(low, "rear", {"anti_squat_pct": -300.0}, [Freedom(LOWER, 2, -500.0, 10.0)])
-    assert mount_of(solved_job(low, solved), LOWER).at.z >= LEAST_HEIGHT_MM - 0.01
+    assert mount_of(solved.edit.apply(low), LOWER).at.z >= LEAST_HEIGHT_MM - 0.01
     for targets, freedoms, words in (
         ({}, free, "no number is asked for"),
         ({"anti_squat_pct": 80.0}, [], "no point may move"),

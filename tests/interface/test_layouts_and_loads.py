@@ -183,3 +183,29 @@ def test_a_layout_without_a_lateral_device_is_told(open_window: Open) -> None:
     window.links.chooser.laterals["none"].chosen.emit()
     assert "add a panhard bar or a watts link" in window.links.words.text()
     assert window.order.buttons[1].words == "not held"
+
+
+def test_the_front_end_of_a_torque_arm_is_chosen(window: MainWindow) -> None:
+    """A shackle instead of a slot, its length typed, a wrong one refused by name, all undone."""
+    bench, table = window.bench, window.links.table
+    window.links.turn_to(1)
+    assert not table.arm.isVisible()
+    window.links.chooser.bases["torque_arm"].chosen.emit()
+    assert table.arm.isVisible()
+    assert not table.shackle.isVisible()
+    rods = table.table.rowCount()
+    table.front.setFocus()
+    QTest.keyClick(table.front, Qt.Key.Key_End)
+    assert table.front.currentData() == "shackle"
+    assert table.shackle.isVisible()
+    assert table.table.rowCount() == rods + 1
+    type_into(table.shackle, "5")
+    assert bench.axle.member("Torque arm").shackle_mm == pytest.approx(127.0)  # type: ignore[union-attr]
+    type_into(table.shackle, "-2")
+    assert bench.axle.member("Torque arm").shackle_mm == pytest.approx(127.0)  # type: ignore[union-attr]
+    assert table.shackle.text() == "-2"
+    bench.undo()
+    bench.undo()
+    assert table.front.currentData() == "slot"
+    assert not table.shackle.isVisible()
+    assert table.table.rowCount() == rods

@@ -361,11 +361,6 @@ class Floor(QWidget):
         self.panes[view].setFocus()
         self.refresh()
 
-    def show_small(self, shown: bool) -> None:
-        """Show or hide the two small projections."""
-        for pane in self.panes.values():
-            pane.setVisible(shown or pane.in_front)
-
     def refresh(self) -> None:
         """Draw again from the bench; what cannot be seen is drawn when it is shown."""
         if self.isVisible():

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from even_stance.errors import InputError, StanceError
+from even_stance.errors import InputError
 from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.judgement.words import SEEN_MM, bracket_words, move_words
 from even_stance.mechanics.vectors import Array
@@ -220,15 +220,3 @@ def _stuck(job: Job, problem: _Problem, x: Array, values: dict[str, float]) -> s
             held.append(f"{bracket_words(f.spot, twin_of(job, f.spot)).lower()} {way}")
     why = f" At their limits: {', '.join(held)}." if held else " The points that may move cannot do all of it at once."
     return f"Not to be had: {'; '.join(short)}.{why}"
-
-
-def solved_job(job: Job, solved: Solved) -> Job:
-    """The job with the solution made.
-
-    Raises:
-        StanceError: a record refuses it.
-    """
-    try:
-        return solved.edit.apply(job)
-    except StanceError as error:
-        raise InputError("Solve", f"what was found cannot be built: {error}", "Narrow the limits.") from None
