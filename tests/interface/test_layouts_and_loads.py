@@ -16,6 +16,7 @@ from even_stance.study.drawing import Joint, Label
 from even_stance.study.model import swing_limits
 from even_stance.vehicle.edits import Spot, mount_of, set_axle
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.members import RadiusArm
 from tests.interface.conftest import Open, drag, type_into
 
 
@@ -185,27 +186,34 @@ def test_a_layout_without_a_lateral_device_is_told(open_window: Open) -> None:
     assert window.order.buttons[1].words == "not held"
 
 
-def test_the_front_end_of_a_torque_arm_is_chosen(window: MainWindow) -> None:
-    """A shackle instead of a slot, its length typed, a wrong one refused by name, all undone."""
+def test_how_rigid_arms_are_held_is_chosen(window: MainWindow) -> None:
+    """A shackle instead of a slot, its length typed, a wrong one refused and kept, all undone; both radius arms."""
     bench, table = window.bench, window.links.table
+    arm = table.torque_arm
     window.links.turn_to(1)
-    assert not table.arm.isVisible()
+    assert not arm.isVisible()
     window.links.chooser.bases["torque_arm"].chosen.emit()
-    assert table.arm.isVisible()
-    assert not table.shackle.isVisible()
+    assert arm.isVisible()
+    assert not arm.length.isVisible()
     rods = table.table.rowCount()
-    table.front.setFocus()
-    QTest.keyClick(table.front, Qt.Key.Key_End)
-    assert table.front.currentData() == "shackle"
-    assert table.shackle.isVisible()
+    QTest.keyClick(arm.choice, Qt.Key.Key_End)
+    assert arm.choice.currentData() == "shackle"
+    assert arm.length.isVisible()
     assert table.table.rowCount() == rods + 1
-    type_into(table.shackle, "5")
+    type_into(arm.length, "5")
     assert bench.axle.member("Torque arm").shackle_mm == pytest.approx(127.0)  # type: ignore[union-attr]
-    type_into(table.shackle, "-2")
+    type_into(arm.length, "-2")
     assert bench.axle.member("Torque arm").shackle_mm == pytest.approx(127.0)  # type: ignore[union-attr]
-    assert table.shackle.text() == "-2"
+    assert arm.length.text() == "-2"
     bench.undo()
     bench.undo()
-    assert table.front.currentData() == "slot"
-    assert not table.shackle.isVisible()
+    assert arm.choice.currentData() == "slot"
+    assert not arm.length.isVisible()
     assert table.table.rowCount() == rods
+    window.links.chooser.bases["radius_arms"].chosen.emit()
+    assert not arm.isVisible()
+    QTest.keyClick(table.radius_arms.choice, Qt.Key.Key_End)
+    assert [m.clamp for m in bench.axle.members if isinstance(m, RadiusArm)] == ["solid", "solid"]
+    assert not table.radius_arms.length.isVisible()
+    bench.undo()
+    assert [m.clamp for m in bench.axle.members if isinstance(m, RadiusArm)] == ["bushed", "bushed"]

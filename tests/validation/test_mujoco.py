@@ -17,7 +17,7 @@ from even_stance.mechanics.statics import member_loads
 from even_stance.study.answers import study_postures
 from even_stance.study.model import Layout, layout_of, linkage_of
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.edits import set_member
+from even_stance.vehicle.edits import set_members
 from tests.cars import symmetric_four_link, three_link, vehicle_of
 from tests.conftest import starter
 
@@ -118,7 +118,7 @@ def _settle(
 def _job_car(base: BaseKey, lateral: LateralKey | None = None, **arm: object) -> tuple[Vehicle, Axle]:
     job = with_layout(starter(), "rear", base, lateral, keep=False)
     if arm:
-        job = set_member("rear", "Torque arm", "Front end", **arm).apply(job)
+        job = set_members("rear", ["Torque arm"], "Front end", **arm).apply(job)
     return job.vehicle, job.vehicle.axle("rear")
 
 

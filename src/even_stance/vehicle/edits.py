@@ -3,7 +3,7 @@
 The window, the command line and the tests all use these and nothing else.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any, Literal, TypeVar, get_args
 
@@ -220,12 +220,15 @@ def set_measuring(label: str, merge: str | None = None, **changes: Any) -> Edit:
     return Edit(label, lambda job: with_changes(job, measuring=with_changes(job.measuring, **changes)), merge)
 
 
-def set_member(key: str, name: str, label: str, **changes: Any) -> Edit:
-    """Change what a member is (its tube, the place of a crank, how a torque arm's front end is held)."""
+def set_members(key: str, names: Iterable[str], label: str, **changes: Any) -> Edit:
+    """Change what some members are (their tube, how they are clamped, how a torque arm's front end is held)."""
+    names = tuple(names)
 
     def apply(job: Job) -> Job:
         axle = job.vehicle.axle(key)
-        return with_axle(job, with_member(axle, with_changes(axle.member(name), **changes)))
+        for name in names:
+            axle = with_member(axle, with_changes(axle.member(name), **changes))
+        return with_axle(job, axle)
 
     return Edit(label, apply)
 

@@ -18,17 +18,18 @@ from PyQt6.QtWidgets import (
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.exporting import offer_csv
-from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.look import Look
 from even_stance.desktop.schoolnote import SchoolButton
+from even_stance.desktop.stations.armheld import ArmHeld
 from even_stance.judgement.schools import link_schools
 from even_stance.study.figures import link_table
 from even_stance.units import force_unit, format_force, format_length, length_unit
-from even_stance.vehicle.edits import Spot, mount_of, set_joint, set_member
-from even_stance.vehicle.members import JOINT_TYPES, JointKind, TorqueArm
+from even_stance.vehicle.edits import Spot, mount_of, set_joint
+from even_stance.vehicle.members import JOINT_TYPES, JointKind, RadiusArm, TorqueArm
 
 _COLUMNS = ("Link", "Length", "To frame, side", "To frame, plan", "Frame end", "Axle end", "Load")
 _FRONTS = {"slot": "rides in a slot", "bushing": "held by a bushing", "shackle": "hangs on a shackle"}
+_CLAMPS = {"bushed": "in two bushings each", "solid": "welded solid"}
 
 
 def set_text(table: QTableWidget, row: int, column: int, text: str, right: bool = True) -> None:
@@ -72,8 +73,17 @@ class LinkTable(QWidget):
         column.setContentsMargins(10, 8, 10, 8)
         self.table = plain_table(_COLUMNS, "Link table")
         column.addWidget(self.table, 3)
-        self.arm = self._arm_form()
-        column.addWidget(self.arm)
+        self.torque_arm = ArmHeld(
+            bench,
+            TorqueArm,
+            ("front", "Front end of the torque arm", _FRONTS),
+            ("shackle_mm", "Shackle length", "shackle"),
+        )
+        self.radius_arms = ArmHeld(
+            bench, RadiusArm, ("clamp", "Arms at the axle", _CLAMPS), ("clamp_spread_mm", "Bushings apart", "bushed")
+        )
+        column.addWidget(self.torque_arm)
+        column.addWidget(self.radius_arms)
         schools = QHBoxLayout()
         for title, key in (("Upper and lower lengths", "uppers"), ("Joints in the steering", "rod_end_steering")):
             schools.addWidget(QLabel(title))
@@ -85,44 +95,10 @@ class LinkTable(QWidget):
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         column.addWidget(self.words, 1)
 
-    def _arm_form(self) -> QWidget:
-        """How the front end of a torque arm is held: the one thing about a member that is not a joint type."""
-        form = QWidget()
-        row = QHBoxLayout(form)
-        row.setContentsMargins(0, 0, 0, 0)
-        self.front = QComboBox()
-        self.front.setAccessibleName("Front end of the torque arm")
-        for front, words in _FRONTS.items():
-            self.front.addItem(words, front)
-        self.front.activated.connect(lambda _: self._change_arm("Torque arm front end", front=self.front.currentData()))
-        self.shackle = LengthField(
-            self._bench, "Shackle length", lambda mm: self._change_arm("Shackle length", shackle_mm=mm)
-        )
-        self.shackle_room = Labeled(self._bench, "Shackle length", self.shackle, "length")
-        row.addWidget(Labeled(self._bench, "Front end of the torque arm", self.front))
-        row.addWidget(self.shackle_room)
-        row.addStretch(1)
-        return form
-
-    def _torque_arm(self) -> TorqueArm | None:
-        return next((m for m in self._bench.axle.members if isinstance(m, TorqueArm)), None)
-
-    def _change_arm(self, label: str, **changes: object) -> None:
-        arm = self._torque_arm()
-        if arm is not None:
-            self._bench.do(set_member(self._bench.axle_key, arm.name, label, **changes))
-
-    def _show_arm(self) -> None:
-        arm = self._torque_arm()
-        self.arm.setVisible(arm is not None)
-        if arm is not None:
-            self.front.setCurrentIndex(list(_FRONTS).index(arm.front))
-            self.shackle_room.setVisible(arm.front == "shackle")
-            self.shackle.show_mm(arm.shackle_mm)
-
     def refresh(self) -> None:
         """Show the rods of the axle looked at."""
-        self._show_arm()
+        self.torque_arm.refresh()
+        self.radius_arms.refresh()
         bench, units = self._bench, self._bench.job.units
         study = bench.study(bench.axle_key)
         rows = link_table(study.now) if study is not None else []
