@@ -5,6 +5,8 @@ leaf springs; from memory); SAE HS-788, Manual on Design and Application of Leaf
 memory).
 """
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from scipy.optimize import fsolve, minimize
@@ -13,8 +15,11 @@ from scipy.spatial.transform import Rotation
 from even_stance.errors import InputError, LayoutError
 from even_stance.judgement.layouts import BASES, LATERALS, BaseKey, LateralKey
 from even_stance.judgement.starter import with_layout, with_starter
+from even_stance.mechanics.curvature import curvature
 from even_stance.mechanics.linkage import constraint_rows, rod_ends
+from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.statics import member_loads
+from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.bind import study_bind
 from even_stance.study.loads import CASES, launch_grip, load_words, study_loads
@@ -240,6 +245,29 @@ def test_three_link_under_thrust_by_hand() -> None:
     assert loads[2] == pytest.approx(1000 * 350 / 210, rel=1e-9)
     assert loads[:2] == pytest.approx([-(1000 + 1000 * 350 / 210) / 2] * 2, rel=1e-9)
     assert loads[3] == pytest.approx(0.0, abs=1e-6)
+
+
+@pytest.mark.parametrize("base", ["parallel", "radius_arms", "leaf"])
+@pytest.mark.parametrize("lateral", ["panhard", "watts_axle", "watts_frame"])
+def test_curvature_against_differences(base: BaseKey, lateral: LateralKey) -> None:
+    """Loads that turn with the axle and its cranks, against differences of J^T f with rotations made by SciPy."""
+    axle = with_starter(starter("trail"), "rear", base, lateral).vehicle.axle("rear")
+    linkage = linkage_of(axle)
+    pose = solve_posture(linkage, np.array([70.0, -20.0]), np.array([-50.0, 60.0]))
+    pull = np.random.default_rng(3).normal(size=(2, linkage.held + 2))
+    exact = curvature(linkage, pose, constraint_rows(linkage, pose), pull)
+
+    def wrench(j: int, by: float) -> Array:
+        q = by * np.eye(linkage.freedoms)[j]
+        turned = Rotation.from_rotvec(q[3:6]).as_matrix() @ pose.rotation
+        there = replace(pose, center=pose.center + q[:3], rotation=turned, crank=pose.crank + q[6:], rows=None)
+        return (pull[:, None] @ constraint_rows(linkage, there))[:, 0]
+
+    for j in range(linkage.freedoms):
+        step, arm = (1e-2, 1.0) if j < 3 else (1e-5, 500.0)
+        slope = (wrench(j, step) - wrench(j, -step)) / (2 * step)
+        size = np.array([1.0] * 3 + [500.0] * (linkage.freedoms - 3)) * arm
+        np.testing.assert_allclose(exact[..., j] / size, slope / size, atol=1e-9)
 
 
 def test_least_energy_loads_meet_equilibrium_and_compatibility() -> None:

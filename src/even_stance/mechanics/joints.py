@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from even_stance.mechanics.vectors import Array, cross
+from even_stance.mechanics.vectors import Array, cross, dot
 
 
 def joint_swing(direction: Array, bolt: Array) -> Array:
@@ -19,7 +19,7 @@ def joint_swing(direction: Array, bolt: Array) -> Array:
 
     Source: derived here, from the geometry of a ball in a race.
     """
-    swing: Array = np.arcsin(np.clip(np.abs((direction * bolt).sum(axis=-1)), 0.0, 1.0))
+    swing: Array = np.arcsin(np.minimum(np.abs(dot(direction, bolt)), 1.0))
     return swing
 
 
@@ -38,10 +38,9 @@ def bolt_twist(direction: Array, bolt_a: Array, bolt_b: Array) -> Array:
 
     Source: derived here, from the geometry of a ball in a race.
     """
-    a = bolt_a - (bolt_a * direction).sum(axis=-1)[..., None] * direction
-    b = bolt_b - (bolt_b * direction).sum(axis=-1)[..., None] * direction
-    sine = (cross(a, b) * direction).sum(axis=-1)
-    cosine = (a * b).sum(axis=-1)
+    # What lies along the link drops out of the triple product, and is taken out of the scalar one.
+    sine = dot(cross(bolt_a, bolt_b), direction)
+    cosine = dot(bolt_a, bolt_b) - dot(bolt_a, direction) * dot(bolt_b, direction)
     twist: Array = np.arctan2(np.where(cosine < 0, -sine, sine), np.abs(cosine))
     return twist
 
@@ -60,5 +59,5 @@ def needed_swing(swing: Array, twist: Array) -> Array:
 
     Source: derived here; spherical law of cosines for a right angle.
     """
-    needed: Array = np.arccos(np.clip(np.cos(swing) * np.cos(0.5 * twist), -1.0, 1.0))
+    needed: Array = np.arccos(np.minimum(np.cos(swing) * np.cos(0.5 * twist), 1.0))
     return needed

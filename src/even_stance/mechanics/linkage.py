@@ -35,10 +35,14 @@ class Cranks:
     on_axle: tuple[bool, ...]
     of_rod: tuple[int, ...]
 
+    def rods_of(self, k: int) -> list[int]:
+        """The rods that hang on a crank."""
+        return [i for i, crank in enumerate(self.of_rod) if crank == k]
 
-@dataclass(frozen=True)
+
+@dataclass(frozen=True, eq=False)
 class Linkage:
-    """What holds one axle, at ride height; arrays may carry leading batch axes (variants).
+    """What holds one axle, at ride height; arrays may carry leading batch axes (variants). Equal only to itself.
 
     Attributes:
         center: axle center, mm, shape (..., 3)
@@ -129,6 +133,8 @@ class Pose:
         reached: share of the way from ride height that could be gone, 1 when all of it, 1, shape (N,)
         residual_mm: largest closure error left (of hard rows), mm, shape (N,)
         misfit_mm: what each rod (longer +) and guide had to give, mm, shape (N, n + g)
+        rows: the constraint rows at this pose where a solution left them behind, 1 and mm, shape
+            (N, n + g + 2, 6 + k); None on the way there.
     """
 
     center: Array
@@ -137,6 +143,7 @@ class Pose:
     reached: Array
     residual_mm: Array
     misfit_mm: Array
+    rows: Array | None = None
 
     @property
     def ok(self) -> Mask:
@@ -147,7 +154,7 @@ class Pose:
         """The pose at some of the postures."""
         return Pose(
             self.center[which], self.rotation[which], self.crank[which], self.reached[which], self.residual_mm[which],
-            self.misfit_mm[which],
+            self.misfit_mm[which], None if self.rows is None else self.rows[which],
         )  # fmt: skip
 
     @classmethod
@@ -216,6 +223,39 @@ def turned_about(axis: Array, angle: Array, arm: Array) -> Array:
     return turned
 
 
+def arms_at(linkage: Linkage, pose: Pose) -> tuple[Array, Array, Array | None]:
+    """Where the chassis ends are, how far all axle-fixed points reach from the axle center, and what the cranks do.
+
+    Args:
+        linkage: the linkage, mm, shape (..., n, 3)
+        pose: the pose, mm, 1 and rad, shape (N, 3)
+
+    Returns:
+        Chassis ends of the rods, mm, shape (..., n, 3); arms of axle ends, guided points and wheels about the axle
+        center, in chassis axes, mm, shape (N, n + g + 2, 3); and, where there are cranks, how each rod's axle end moves
+        relative to its chassis end per turn of its crank, in chassis axes, mm, shape (N, n, 3).
+
+    Source: derived here; rigid displacements.
+    """
+    cranks = linkage.cranks
+    if cranks is None:
+        return linkage.chassis, turn(pose.rotation, linkage.arms), None
+    batch = np.broadcast_shapes(pose.crank.shape[:-1], linkage.batch)
+    chassis = np.broadcast_to(linkage.chassis, (*batch, *linkage.chassis.shape[-2:])).copy()
+    local = np.broadcast_to(linkage.arms, (*batch, *linkage.arms.shape[-2:])).copy()
+    moves = np.zeros(chassis.shape)
+    for k, on_axle in enumerate(cranks.on_axle):
+        mine = cranks.rods_of(k)
+        pivot, axis = cranks.pivot[..., k, :], cranks.axis[..., k, :]
+        origin = pivot - linkage.center if on_axle else pivot
+        ends = local if on_axle else chassis
+        arm = turned_about(axis, pose.crank[..., k], ends[..., mine, :] - origin[..., None, :])
+        ends[..., mine, :] = origin[..., None, :] + arm
+        rate = cross(np.broadcast_to(axis[..., None, :], arm.shape), arm)
+        moves[..., mine, :] = turn(pose.rotation, rate) if on_axle else -rate
+    return chassis, turn(pose.rotation, local), moves
+
+
 def rod_ends(linkage: Linkage, pose: Pose) -> tuple[Array, Array]:
     """Both ends of every rod at a pose, cranks turned.
 
@@ -228,33 +268,9 @@ def rod_ends(linkage: Linkage, pose: Pose) -> tuple[Array, Array]:
 
     Source: derived here; rigid displacements.
     """
-    chassis, local = linkage.chassis, linkage.axle - linkage.center[..., None, :]
-    if linkage.cranks is not None:
-        chassis, local, _ = _with_cranks(linkage, linkage.cranks, pose.crank, local)
-    ends: Array = pose.center[..., None, :] + turn(pose.rotation, local)
+    chassis, arm, _ = arms_at(linkage, pose)
+    ends: Array = pose.center[..., None, :] + arm[..., : linkage.chassis.shape[-2], :]
     return np.broadcast_to(chassis, ends.shape), ends
-
-
-def _with_cranks(linkage: Linkage, cranks: Cranks, angle: Array, local: Array) -> tuple[Array, Array, Array]:
-    """Rod ends with the cranks turned (chassis axes; axle axes about the center), and how each moves per crank turn.
-
-    The rate of the rod end that rides on the crank is in chassis axes for a crank on the chassis and in axle axes for
-    one on the axle, mm, shape (..., n, 3).
-    """
-    batch = np.broadcast_shapes(angle.shape[:-1], linkage.batch)
-    n = len(cranks.of_rod)
-    chassis = np.broadcast_to(linkage.chassis, (*batch, n, 3)).copy()
-    local = np.broadcast_to(local, (*batch, n, 3)).copy()
-    rate = np.zeros((*batch, n, 3))
-    for k, on_axle in enumerate(cranks.on_axle):
-        mine = [i for i, crank in enumerate(cranks.of_rod) if crank == k]
-        pivot, axis = cranks.pivot[..., k, :], cranks.axis[..., k, :]
-        origin = pivot - linkage.center if on_axle else pivot
-        ends = local if on_axle else chassis
-        arm = turned_about(axis, angle[..., k], ends[..., mine, :] - origin[..., None, :])
-        ends[..., mine, :] = origin[..., None, :] + arm
-        rate[..., mine, :] = cross(np.broadcast_to(axis[..., None, :], arm.shape), arm)
-    return chassis, local, rate
 
 
 def closure(linkage: Linkage, pose: Pose, travel: Array) -> tuple[Array, Array]:
@@ -272,32 +288,26 @@ def closure(linkage: Linkage, pose: Pose, travel: Array) -> tuple[Array, Array]:
     Source: derived here; the row of a rod is the velocity of its axle end along the rod.
     """
     n, held = linkage.chassis.shape[-2], linkage.held
-    chassis, arms, rate = linkage.chassis, linkage.arms, None
-    if linkage.cranks is not None:
-        chassis, local, rate = _with_cranks(linkage, linkage.cranks, pose.crank, arms[..., :n, :])
-        rest = arms[..., n:, :]
-        arms = np.concatenate((local, np.broadcast_to(rest, (*local.shape[:-2], *rest.shape[-2:]))), axis=-2)
-    arm = turn(pose.rotation, arms)
-    span = pose.center[..., None, :] + arm[..., :n, :] - chassis
+    chassis, arm, moves = arms_at(linkage, pose)
+    center = pose.center[..., None, :]
+    span = center + arm[..., :n, :] - chassis
     length = norm(span)
-    direction = np.zeros(arm.shape)
-    direction[..., :n, :] = span / length[..., None]
+    rows = np.zeros((*arm.shape[:-1], linkage.freedoms))
+    direction = rows[..., :3]
+    np.divide(span, length[..., None], out=direction[..., :n, :])
     direction[..., n:held, :] = linkage.normals
     direction[..., held:, 2] = 1.0
     residual = np.empty(arm.shape[:-1])
-    residual[..., :n] = length - linkage.lengths
+    np.subtract(length, linkage.lengths, out=residual[..., :n])
     if held > n:
-        strayed = pose.center[..., None, :] + arm[..., n:held, :] - linkage.guided
+        strayed = center + arm[..., n:held, :] - linkage.guided
         residual[..., n:held] = (strayed * linkage.normals).sum(axis=-1)
-    residual[..., held:] = pose.center[..., None, 2] + arm[..., held:, 2] - linkage.wheels[..., 2] - travel
-    rows = np.zeros((*arm.shape[:-1], linkage.freedoms))
-    rows[..., :3] = direction
-    rows[..., 3:6] = cross(arm, direction)
-    if linkage.cranks is not None and rate is not None:
-        for k, on_axle in enumerate(linkage.cranks.on_axle):
-            mine = [i for i, crank in enumerate(linkage.cranks.of_rod) if crank == k]
-            moves = turn(pose.rotation, rate[..., mine, :]) if on_axle else -rate[..., mine, :]
-            rows[..., mine, 6 + k] = (direction[..., mine, :] * moves).sum(axis=-1)
+    residual[..., held:] = center[..., 2] + arm[..., held:, 2] - (linkage.wheels[..., 2] + travel)
+    cross(arm, direction, rows[..., 3:6])
+    if linkage.cranks is not None and moves is not None:
+        for k in range(len(linkage.cranks.on_axle)):
+            mine = linkage.cranks.rods_of(k)
+            rows[..., mine, 6 + k] = (direction[..., mine, :] * moves[..., mine, :]).sum(axis=-1)
     return residual, rows
 
 
@@ -313,7 +323,7 @@ def constraint_rows(linkage: Linkage, pose: Pose) -> Array:
 
     Source: derived here; see closure.
     """
-    return closure(linkage, pose, np.zeros(2))[1]
+    return closure(linkage, pose, np.zeros(2))[1] if pose.rows is None else pose.rows
 
 
 def constraint_freedoms(linkage: Linkage) -> tuple[int, Array]:

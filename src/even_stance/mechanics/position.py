@@ -1,16 +1,17 @@
 """Where the axle goes: Newton on the closure equations, and least bushing energy where a layout has to give."""
 
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 
-from even_stance.mechanics.linkage import Linkage, Mask, Pose, at_ride, closure, constraint_rows
+from even_stance.mechanics.curvature import curvature
+from even_stance.mechanics.linkage import Linkage, Mask, Pose, at_ride, closure
 from even_stance.mechanics.vectors import Array, small_rotation
 
 CLOSURE_MM = 1e-9
 _MAX_STEPS = 14
-_MAX_BUSHED_STEPS = 40
-_NUDGE_MM = 0.01
+_BEND_MM = 10.0
 _ARM_MM = 500.0  # turns are reckoned as movement at this arm, so that all unknowns are of one size
 
 
@@ -51,12 +52,20 @@ def solve_columns(rows: Array, right: Array) -> Array:
 
 def _stepped(pose: Pose, step: Array) -> Pose:
     """A pose after a step of the unknowns; a step of more than a radian or a meter is lost already and is held."""
-    if not (np.abs(step[..., :3]).max() < 1000.0 and np.abs(step[..., 3:]).max() < 1.0):
-        step = np.nan_to_num(step, nan=0.0, posinf=0.0, neginf=0.0)
-        step = np.concatenate((np.clip(step[..., :3], -1000.0, 1000.0), np.clip(step[..., 3:], -1.0, 1.0)), axis=-1)
+    most = _unknowns(step.shape[-1], 1.0, 1000.0)
+    if not (np.abs(step) < most).all():
+        step = np.clip(np.nan_to_num(step, nan=0.0), -most, most)
     center, rotation = pose.center + step[..., :3], small_rotation(step[..., 3:6]) @ pose.rotation
     crank = pose.crank + step[..., 6:] if step.shape[-1] > 6 else pose.crank
     return Pose(center, rotation, crank, pose.reached, pose.residual_mm, pose.misfit_mm)
+
+
+@lru_cache
+def _unknowns(count: int, turns: float = 1.0 / _ARM_MM, moves: float = 1.0) -> Array:
+    """A size for each unknown: movements, mm, then turns, rad; unless given, turns that move 1 mm at the arm."""
+    size = np.full(count, turns)
+    size[:3] = moves
+    return size
 
 
 def _newton(linkage: Linkage, pose: Pose, travel: Array, side: Array) -> tuple[Pose, Array]:
@@ -64,59 +73,79 @@ def _newton(linkage: Linkage, pose: Pose, travel: Array, side: Array) -> tuple[P
     for _ in range(_MAX_STEPS):
         residual, rows = closure(linkage, pose, travel)
         worst = np.abs(residual).max(axis=-1)
-        if not np.isfinite(worst).all() or (worst < 0.01 * CLOSURE_MM).all():
+        largest = worst.max(initial=0.0)
+        if not 0.01 * CLOSURE_MM < largest < np.inf:
             break
         step = solve_rows(rows, -residual)
         pose = _stepped(pose, step)
-        if np.abs(residual).max() < 1e-5 and np.abs(step).max() < 1e-5:
+        if largest < 1e-5 and np.abs(step).max() < 1e-5:
             # Quadratic convergence: one more step would change nothing that a float can hold.
             residual, rows = closure(linkage, pose, travel)
             worst = np.abs(residual).max(axis=-1)
             break
     good = (worst < CLOSURE_MM) & (np.sign(np.linalg.det(rows)) == side)
-    return pose, np.where(good, worst, np.inf)
+    return replace(pose, rows=rows), np.where(good, worst, np.inf)
 
 
 def _least_energy(linkage: Linkage, pose: Pose, travel: Array, _side: Array) -> tuple[Pose, Array]:
-    """Gauss-Newton on the energy of the members' give, the wheel rows met exactly; inf where it did not settle."""
-    scale = np.full(linkage.freedoms, 1.0 / _ARM_MM)
-    scale[:3] = 1.0
+    """Newton on the energy of the members' give, the wheel rows met exactly; inf where it did not settle."""
+    scale = _unknowns(linkage.freedoms)
     done = np.zeros(travel.shape[:-1], dtype=bool)
     before = np.zeros(travel.shape[:-1])
-    for _ in range(_MAX_BUSHED_STEPS):
+    for _ in range(_MAX_STEPS):
         residual, rows = closure(linkage, pose, travel)
         if not np.isfinite(residual).all():
             break
-        step = solve_rows(*_energy_system(linkage, residual, rows * scale))[..., : linkage.freedoms] * scale
+        step = _energy_step(linkage, pose, residual, rows)
         pose = _stepped(pose, step)
         size = np.abs(step / scale).max(axis=-1)
-        # Steps shrink by a steady ratio: what the next one would be is known without taking it.
+        # Newton's steps shrink by the square of the last ratio: the next one is known without taking it.
         shrinks = np.divide(size, before, out=np.ones_like(size), where=before > size)
-        done = size * shrinks < CLOSURE_MM
+        done = size * shrinks**2 < CLOSURE_MM
         if done.all():
             break
         before = size
-    residual, _ = closure(linkage, pose, travel)
+    residual, rows = closure(linkage, pose, travel)
     worst = np.abs(residual[..., linkage.held :]).max(axis=-1)
     good = done & (worst < CLOSURE_MM)
-    return replace(pose, misfit_mm=residual[..., : linkage.held]), np.where(good, worst, np.inf)
+    return replace(pose, misfit_mm=residual[..., : linkage.held], rows=rows), np.where(good, worst, np.inf)
 
 
-def _energy_system(linkage: Linkage, residual: Array, rows: Array) -> tuple[Array, Array]:
-    """The stationary conditions of the energy under the wheel rows: matrix and right-hand side."""
+def _energy_step(linkage: Linkage, pose: Pose, residual: Array, rows: Array) -> Array:
+    """One Newton step of the unknowns toward least energy under the wheel rows, mm and rad, shape (..., 6 + k)."""
+    system, right = _energy_system(linkage, residual, rows, pose)
+    step: Array = solve_rows(system, right)[..., : linkage.freedoms] * _unknowns(linkage.freedoms)
+    return step
+
+
+def _energy_system(linkage: Linkage, residual: Array, rows: Array, pose: Pose | None) -> tuple[Array, Array]:
+    """The stationary conditions of the energy under the wheel rows, in scaled unknowns: matrix and right-hand side.
+
+    What has given pulls, and its pull turns with the axle; without a pose nothing has given yet.
+    """
     assert linkage.stiffness is not None
-    held, m = linkage.held, linkage.freedoms
+    held, m, scale = linkage.held, linkage.freedoms, _unknowns(linkage.freedoms)
+    scaled = rows * scale
     weight = linkage.stiffness / linkage.stiffness.max(axis=-1, keepdims=True)
-    give, wheels = rows[..., :held, :], rows[..., held:, :]
+    give, wheels = scaled[..., :held, :], scaled[..., held:, :]
+    pull = np.empty(residual.shape)
+    pull[..., :held] = weight * residual[..., :held]
+    wrench = (pull[..., None, :held] @ give)[..., 0, :]
     system = np.zeros((*rows.shape[:-2], m + 2, m + 2))
-    weighted = give * weight[..., :, None]
-    system[..., :m, :m] = np.swapaxes(give, -1, -2) @ weighted
+    stiff = np.swapaxes(give, -1, -2) @ (give * weight[..., :, None])
+    if pose is not None:
+        # The wheels are held by what balances the wrench of the give in heave and roll.
+        left, right = wheels[..., 0, 3], wheels[..., 1, 3]
+        pull[..., held] = (wrench[..., 2] * right - wrench[..., 3]) / (left - right)
+        pull[..., held + 1] = -wrench[..., 2] - pull[..., held]
+        stiff += curvature(linkage, pose, rows, pull) * (scale * scale[:, None])
+    system[..., :m, :m] = stiff
     system[..., :m, m:] = np.swapaxes(wheels, -1, -2)
     system[..., m:, :m] = wheels
-    right = np.empty(system.shape[:-1])
-    right[..., :m] = -(residual[..., None, :held] @ weighted)[..., 0, :]
-    right[..., m:] = -residual[..., held:]
-    return system, right
+    asked = np.empty(system.shape[:-1])
+    asked[..., :m] = -wrench
+    asked[..., m:] = -residual[..., held:]
+    return system, asked
 
 
 def settled_rates(linkage: Linkage, pose: Pose, rates: Array) -> Array:
@@ -124,7 +153,7 @@ def settled_rates(linkage: Linkage, pose: Pose, rates: Array) -> Array:
 
     The stationary conditions J^T f = 0 (f the stiffness times the give, and the wheel reactions) are differentiated
     along the wheel travel: (G^T K G + dJ^T/dq f) q + H^T r = 0 and H q = rates, G the rows of the members and H
-    those of the wheels. dJ/dq is taken by differences of the rows over a hundredth of a millimeter.
+    those of the wheels.
 
     Args:
         linkage: the linkage, with stiffness, mm, shape (..., n, 3)
@@ -136,24 +165,13 @@ def settled_rates(linkage: Linkage, pose: Pose, rates: Array) -> Array:
 
     Source: derived here; implicit function theorem.
     """
-    m, held = linkage.freedoms, linkage.held
-    scale = np.full(m, 1.0 / _ARM_MM)
-    scale[:3] = 1.0
-    residual, rows = closure(linkage, pose, np.zeros(2))
-    residual[..., held:] = 0.0
-    system, right = _energy_system(linkage, residual, rows * scale)
-    assert linkage.stiffness is not None
-    weight = linkage.stiffness / linkage.stiffness.max(axis=-1, keepdims=True)
-    forces = np.concatenate((weight * residual[..., :held], solve_rows(system, right)[..., m:]), axis=-1)
-    batch = pose.reached.shape
-    nudge = np.eye(m).reshape(m, *([1] * len(batch)), m) * scale * _NUDGE_MM
-    pull = (forces[..., None, :] @ rows)[..., 0, :]
-    turned = (forces[..., None, :] @ constraint_rows(linkage, _stepped(pose, nudge)))[..., 0, :]
-    curve = np.moveaxis((turned - pull) / _NUDGE_MM, 0, -1)
-    system[..., :m, :m] += curve * scale[:, None]
+    m = linkage.freedoms
+    residual, rows = closure(linkage, pose, np.zeros(2)) if pose.rows is None else (pose.misfit_mm, pose.rows)
+    residual = np.concatenate((residual[..., : linkage.held], np.zeros((*residual.shape[:-1], 2))), axis=-1)
+    system, _ = _energy_system(linkage, residual, rows, pose)
     asked = np.zeros((m + 2, len(rates)))
     asked[m:] = rates.T
-    moved: Array = np.moveaxis(solve_columns(system, asked)[..., :m, :], -1, 0) * scale
+    moved: Array = np.moveaxis(solve_columns(system, asked)[..., :m, :], -1, 0) * _unknowns(linkage.freedoms)
     return moved
 
 
@@ -178,13 +196,8 @@ def nudged(linkage: Linkage, left: Array, right: Array, near: Pose) -> Pose:
     batch = np.broadcast_shapes(travel.shape[:-1], linkage.batch)
     pose = _spread(near, at_ride(linkage, batch))
     residual, rows = closure(linkage, pose, travel)
-    if linkage.stiffness is None:
-        moved = _stepped(pose, solve_rows(rows, -residual))
-    else:
-        scale = np.full(linkage.freedoms, 1.0 / _ARM_MM)
-        scale[:3] = 1.0
-        step = solve_rows(*_energy_system(linkage, residual, rows * scale))[..., : linkage.freedoms] * scale
-        moved = _stepped(pose, step)
+    step = solve_rows(rows, -residual) if linkage.stiffness is None else _energy_step(linkage, pose, residual, rows)
+    moved = _stepped(pose, step)
     return replace(moved, reached=np.broadcast_to(near.reached, batch))
 
 
@@ -228,11 +241,10 @@ def solve_posture(linkage: Linkage, left: Array, right: Array) -> Pose:
     batch = np.broadcast_shapes(travel.shape[:-1], linkage.batch)
     travel = np.broadcast_to(travel, (*batch, 2))
     settle = _newton if linkage.stiffness is None else _least_energy
-    rows = linkage.ride_rows
     side = np.ones(batch)
     if linkage.stiffness is None:
-        side = np.broadcast_to(np.sign(np.linalg.det(rows)), batch)
-    pose = _stepped(at_ride(linkage, batch), _first_step(linkage, rows, travel))
+        side = np.broadcast_to(np.sign(np.linalg.det(linkage.ride_rows)), batch)
+    pose = _stepped(at_ride(linkage, batch), _start(linkage, travel))
     pose, residual = settle(linkage, pose, travel, side)
     lost = ~np.isfinite(residual)
     if not lost.any():
@@ -240,28 +252,48 @@ def solve_posture(linkage: Linkage, left: Array, right: Array) -> Pose:
     return _patched(pose, residual, lost, _follow(linkage.picked(lost), travel[lost], side[lost]))
 
 
-def _first_step(linkage: Linkage, rows: Array, travel: Array) -> Array:
-    """The first Newton step from ride height: one matrix serves all postures of a linkage."""
-    units = np.zeros((2, rows.shape[-2]))
-    units[:, -2:] = np.eye(2)
+def _start(linkage: Linkage, travel: Array) -> Array:
+    """A step of the unknowns from ride height that comes near each posture, mm and rad, shape (..., 6 + k)."""
+    if linkage.batch:
+        return _along(_ride_ways(linkage), travel)
+    ways, bends = _ride_bends(linkage)
+    left, right = travel[..., :1], travel[..., 1:]
+    start: Array = _along(ways, travel) + left * left * bends[0] + right * right * bends[1] + left * right * bends[2]
+    return start
+
+
+def _along(ways: Array, travel: Array) -> Array:
+    step: Array = travel[..., :1] * ways[..., 0] + travel[..., 1:] * ways[..., 1]
+    return step
+
+
+def _ride_ways(linkage: Linkage) -> Array:
+    """How the axle moves from ride height per millimeter of either wheel, 1 and rad/mm, shape (..., 6 + k, 2)."""
+    m, rows = linkage.freedoms, linkage.ride_rows
     if linkage.stiffness is None:
-        if linkage.batch:
-            asked = np.zeros((*travel.shape[:-1], rows.shape[-2]))
-            asked[..., -2:] = travel
-            return solve_rows(rows, asked)
-        step: Array = travel @ solve_rows(rows, units)
-        return step
-    scale = np.full(linkage.freedoms, 1.0 / _ARM_MM)
-    scale[:3] = 1.0
-    # Per millimeter of either wheel; a step for each posture is put together from these two.
-    batch = linkage.batch
-    if linkage.stiffness.ndim > 1:
-        linkage = replace(linkage, stiffness=linkage.stiffness[..., None, :])
-    both = np.broadcast_to((rows * scale)[..., None, :, :], (*batch, 2, rows.shape[-2], linkage.freedoms))
-    moved = solve_rows(*_energy_system(linkage, -np.broadcast_to(units, (*batch, *units.shape)), both))
-    one = moved[..., : linkage.freedoms] * scale
-    together: Array = travel[..., :1] * one[..., 0, :] + travel[..., 1:] * one[..., 1, :]
-    return together
+        return solve_columns(rows, np.eye(m)[:, -2:])
+    still = np.zeros(rows.shape[:-1])
+    # Nothing has given yet at ride height.
+    system, _ = _energy_system(linkage, still, rows, None)
+    ways: Array = solve_columns(system, np.eye(m + 2)[:, -2:])[..., :m, :] * _unknowns(linkage.freedoms)[:, None]
+    return ways
+
+
+@lru_cache(maxsize=16)
+def _ride_bends(linkage: Linkage) -> tuple[Array, Array]:
+    """How the axle moves from ride height to second order of the travel of the wheels: what one Newton step corrects.
+
+    The ways per millimeter of either wheel, shape (6 + k, 2), and the bends per square millimeter of the left wheel, of
+    the right wheel and of the product of the two, shape (3, 6 + k).
+    """
+    ways = _ride_ways(linkage)
+    travel = _BEND_MM * np.array([[1.0, 0.0], [0.0, 1.0], [1.0, 1.0]])
+    pose = _stepped(at_ride(linkage, (3,)), _along(ways, travel))
+    residual, rows = closure(linkage, pose, travel)
+    step = solve_rows(rows, -residual) if linkage.stiffness is None else _energy_step(linkage, pose, residual, rows)
+    bends = step / _BEND_MM**2
+    bends[2] -= bends[0] + bends[1]
+    return ways, bends
 
 
 def _patched(pose: Pose, residual: Array, lost: Mask, followed: Pose) -> Pose:
@@ -274,6 +306,7 @@ def _patched(pose: Pose, residual: Array, lost: Mask, followed: Pose) -> Pose:
         put(pose.center, followed.center), put(pose.rotation, followed.rotation), put(pose.crank, followed.crank),
         put(pose.reached, followed.reached), put(residual, followed.residual_mm),
         put(pose.misfit_mm, followed.misfit_mm),
+        None if pose.rows is None or followed.rows is None else put(pose.rows, followed.rows),
     )  # fmt: skip
 
 

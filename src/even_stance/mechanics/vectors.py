@@ -6,12 +6,13 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 
 
-def cross(a: Array, b: Array) -> Array:
+def cross(a: Array, b: Array, out: Array | None = None) -> Array:
     """Cross product a x b.
 
     Args:
         a: vectors, any unit (mm, N or 1), shape (..., 3)
         b: vectors, any unit (mm, N or 1), shape (..., 3), broadcast against a
+        out: an array to put it in, unit a times unit b (mm, N, 1 or N mm), shape (..., 3)
 
     Returns:
         a x b, unit a times unit b, shape (..., 3).
@@ -21,11 +22,28 @@ def cross(a: Array, b: Array) -> Array:
     a0, a1, a2 = a[..., 0], a[..., 1], a[..., 2]
     b0, b1, b2 = b[..., 0], b[..., 1], b[..., 2]
     c0 = a1 * b2 - a2 * b1
-    out = np.empty((*c0.shape, 3))
+    if out is None:
+        out = np.empty((*c0.shape, 3))
     out[..., 0] = c0
     out[..., 1] = a2 * b0 - a0 * b2
     out[..., 2] = a0 * b1 - a1 * b0
     return out
+
+
+def dot(a: Array, b: Array) -> Array:
+    """Scalar product a . b.
+
+    Args:
+        a: vectors, any unit (mm, N or 1), shape (..., 3)
+        b: vectors, any unit (mm, N or 1), shape (..., 3), broadcast against a
+
+    Returns:
+        a . b, unit a times unit b, shape (...).
+
+    Source: derived here, from the definition.
+    """
+    product: Array = a[..., 0] * b[..., 0] + a[..., 1] * b[..., 1] + a[..., 2] * b[..., 2]
+    return product
 
 
 def norm(a: Array) -> Array:
@@ -41,6 +59,24 @@ def norm(a: Array) -> Array:
     """
     length: Array = np.sqrt(a[..., 0] ** 2 + a[..., 1] ** 2 + a[..., 2] ** 2)
     return length
+
+
+def skew(a: Array) -> Array:
+    """The matrix of a cross product: skew(a) b = a x b.
+
+    Args:
+        a: vectors, any unit (mm, N or 1), shape (..., 3)
+
+    Returns:
+        The matrices, unit of a, shape (..., 3, 3).
+
+    Source: derived here, from the definition.
+    """
+    x, y, z = a[..., 0], a[..., 1], a[..., 2]
+    out = np.zeros((*a.shape, 3))
+    out[..., 0, 1], out[..., 0, 2], out[..., 1, 2] = -z, y, -x
+    out[..., 1, 0], out[..., 2, 0], out[..., 2, 1] = z, -y, x
+    return out
 
 
 def small_rotation(w: Array) -> Array:

@@ -11,7 +11,7 @@ from even_stance.mechanics.joints import bolt_twist, joint_swing, needed_swing
 from even_stance.mechanics.linkage import Linkage, Pose, rod_ends
 from even_stance.mechanics.position import nudged, solve_posture
 from even_stance.mechanics.vectors import Array, norm, turn
-from even_stance.study.model import Layout, axle_title, bolt_directions, held_linkage, layout_of, swing_rods
+from even_stance.study.model import Layout, axle_title, bolt_directions, layout_of, linkage_of, swing_rods
 from even_stance.vehicle.car import Axle, Vehicle
 
 FAR_MM = 1e6  # an instant center a kilometer away is none: the links are parallel for all that anyone can measure
@@ -102,7 +102,7 @@ def study_postures(
         LayoutError: the members do not hold the axle.
     """
     layout = layout_of(axle)
-    linkage = held_linkage(axle, layout) if linkage is None else linkage
+    linkage = linkage_of(axle) if linkage is None else linkage
     left, right = np.atleast_1d(np.asarray(left, dtype=np.float64)), np.atleast_1d(np.asarray(right, dtype=np.float64))
     pose = solve_posture(linkage, left, right) if near is None else nudged(linkage, left, right, near)
     moving = motion.twists(linkage, pose)

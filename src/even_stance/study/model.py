@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -21,6 +22,7 @@ _CURES = (
     "the crank of its watts link turns freely: set its two links apart",
 )
 _THREE_LINK_SHARE = 0.75
+_KEPT = 16  # axles asked about again and again: those of the job and of a variant beneath, and a few steps of undo
 
 
 def axle_title(axle: Axle) -> str:
@@ -114,6 +116,7 @@ class Layout:
         return np.array([r.stiffness for r in self.rods] + [g.stiffness for g in self.guides])
 
 
+@lru_cache(maxsize=_KEPT)
 def layout_of(axle: Axle) -> Layout:
     """The rods, guides and cranks of an axle."""
     mounts: list[MountPlace] = []
@@ -280,22 +283,14 @@ def _stiffness(layout: Layout, points: Array) -> Array:
     return every
 
 
+@lru_cache(maxsize=_KEPT)
 def linkage_of(axle: Axle) -> Linkage:
     """The linkage of an axle as drawn at ride height.
 
     Raises:
         LayoutError: the members do not hold the axle; the sentence says which way it is free and what would hold it.
     """
-    return held_linkage(axle, layout_of(axle))
-
-
-def held_linkage(axle: Axle, layout: Layout) -> Linkage:
-    """The linkage of an axle whose layout is known already.
-
-    Raises:
-        LayoutError: the members do not hold the axle.
-    """
-    linkage = linkage_from(axle, layout, mount_points(axle))
+    linkage = linkage_from(axle, layout_of(axle), mount_points(axle))
     check_held(axle, linkage)
     return linkage
 

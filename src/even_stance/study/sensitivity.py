@@ -8,7 +8,7 @@ import numpy as np
 from even_stance.mechanics.linkage import Linkage, Pose
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, cg_height, study_postures
-from even_stance.study.model import Layout, layout_of, linkage_from, mount_points
+from even_stance.study.model import Layout, layout_of, linkage_from, linkage_of, mount_points
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Spot, with_changes
 
@@ -174,7 +174,7 @@ def _cg(vehicle: Vehicle, picked: list[Picked]) -> tuple[Input, dict[str, float]
 def _lengths(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]) -> list[tuple[Input, dict[str, float]]]:
     """Rods made longer and shorter between ends that stay where they are on frame and axle."""
     layout = layout_of(axle)
-    linkage = linkage_from(axle, layout, mount_points(axle))
+    linkage = linkage_of(axle)
     n = len(layout.rods)
     if not n:
         return []
@@ -212,8 +212,7 @@ def _whole_car(
     vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]
 ) -> list[tuple[Input, dict[str, float]]]:
     """Ride height up, tires larger, wheelbase longer: heights are above ground, so they go along with the car."""
-    plain = linkage_from(axle, layout_of(axle), mount_points(axle))
-    base = study_postures(vehicle, axle, at.left, at.right, plain, at.poses)
+    base = study_postures(vehicle, axle, at.left, at.right, near=at.poses)
     step = np.array([STEP_MM, -STEP_MM])[:, None]
     points = np.broadcast_to(mount_points(axle), (2, 1, len(mount_points(axle)), 3))
     linkage = linkage_from(axle, layout_of(axle), points)

@@ -6,7 +6,7 @@ from even_stance.errors import LayoutError
 from even_stance.mechanics.linkage import placed
 from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.vectors import Array
-from even_stance.study.model import axle_title, held_linkage, layout_of
+from even_stance.study.model import axle_title, layout_of, linkage_of
 from even_stance.study.sensitivity import with_lengths
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Edit, with_axle, with_changes
@@ -33,7 +33,7 @@ def turn_links(key: str, names: tuple[str, ...], longer_mm: float, label: str) -
 
 def _stood_anew(axle: Axle, names: tuple[str, ...], longer_mm: float) -> Axle:
     layout = layout_of(axle)
-    linkage = held_linkage(axle, layout)
+    linkage = linkage_of(axle)
     by = np.array([longer_mm if r.name in names else 0.0 for r in layout.rods])
     pose = solve_posture(with_lengths(linkage, by[None]), np.zeros(1), np.zeros(1))
     if not pose.ok[0]:
