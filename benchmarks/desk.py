@@ -17,7 +17,7 @@ from pathlib import Path
 from PyQt6.QtCore import QThreadPool
 from PyQt6.QtWidgets import QApplication
 
-from even_stance.desktop.app import application
+from even_stance.desktop.app import application, show
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
@@ -26,7 +26,7 @@ from even_stance.vehicle.edits import Spot, move_by
 
 OURS = """
 from pathlib import Path
-from even_stance.desktop.app import application
+from even_stance.desktop.app import application, show
 app = application()
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
@@ -34,7 +34,7 @@ from even_stance.desktop.window import MainWindow
 from even_stance.exchange.demo import demo_jobs
 look = Look(); look.use("paper", 100)
 window = MainWindow(demo_jobs()[0], look, Settings(Path("none")), Path("none"))
-window.show(); app.processEvents(); window.repaint()
+show(window); app.processEvents(); window.repaint()
 """
 EMPTY = """
 import numpy, scipy.optimize, pyqtgraph
@@ -56,7 +56,7 @@ def drag_ms(station: int, why: bool = False) -> float:
     look.use("paper", 100)
     with tempfile.TemporaryDirectory() as scratch:
         window = MainWindow(demo_jobs()[0], look, Settings(Path(scratch) / "s"), Path(scratch))
-        window.show()
+        show(window)
         window.resize(1280, 800)
         window.go(station)
         QApplication.processEvents()

@@ -1,5 +1,5 @@
 import pytest
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QSizeF, Qt
 from PyQt6.QtTest import QTest
 
 from even_stance.desktop.window import MainWindow
@@ -115,3 +115,41 @@ def test_zoom_keeps_the_place_under_the_mouse(window: MainWindow) -> None:
     assert pane.transform().inverted()[0].map(at) == before
     QTest.mouseDClick(pane, Qt.MouseButton.LeftButton, pos=QPoint(5, 60))
     assert pane.transform().inverted()[0].map(at) == before
+
+
+def test_the_picture_stands_still_while_the_point_that_sets_its_edge_is_dragged(window: MainWindow) -> None:
+    """The lower frame end reaches furthest ahead: the picture is fitted to it, but only once it is let go."""
+    bench, pane = window.bench, window.links.floor.panes["side"]
+    spot, other = Spot("rear", "Lower left", "chassis"), Spot("rear", "Upper left", "axle")
+    before, fitted = pane.place_of(other), pane.transform()
+    during = []
+
+    def look() -> None:
+        if bench.on_its_way:
+            during.append(pane.transform())
+
+    bench.job_changed.connect(look)
+    drag(pane, spot, (-90.0, 5.0), steps=9)
+    assert len(during) > 3
+    assert all(t == fitted for t in during)
+    assert not bench.on_its_way
+    assert pane.transform() != fitted
+    bench.undo()
+    assert pane.place_of(other) == before
+
+
+@pytest.mark.parametrize("demo", [0, 1, 2])
+def test_the_words_about_a_point_hide_no_other_joint_where_there_is_room(open_window: Open, demo: int) -> None:
+    window = open_window(demo)
+    pane = window.links.floor.panes["side"]
+    for spot in {s.spot for s in pane.shapes if isinstance(s, Joint)}:
+        window.bench.select_spot(spot)
+        at = pane.place_of(spot)
+        assert at is not None
+        box = pane._clear_place(at, QSizeF(280, 64))
+        assert pane.rect().contains(box.toAlignedRect())
+        assert not box.contains(at)
+        covered = [
+            s for s in pane.shapes if isinstance(s, Joint) and box.contains(pane.transform().map(QPointF(*s.center)))
+        ]
+        assert len(covered) <= 2, spot

@@ -1,5 +1,6 @@
 """Starting the window, and pictures of it without a monitor."""
 
+import gc
 import os
 import sys
 import tempfile
@@ -36,7 +37,7 @@ def open_window(path: Path | None, demo: bool = False) -> int:
     look.use(*settings.recall())
     window = MainWindow(demo_jobs()[0], look, settings)
     guard(window)
-    window.show()
+    show(window)
     if path is not None:
         if not window.files.open_path(path):
             window.ask_new()
@@ -44,6 +45,13 @@ def open_window(path: Path | None, demo: bool = False) -> int:
         window.ask_new()
     window.files.offer_recovered()
     return int(app.exec())
+
+
+def show(window: MainWindow) -> None:
+    """Show a window that stands ready. What was made until then stays: the collector need not look through it again and
+    again while points are dragged, which takes a seventh of the time of a drag."""
+    window.show()
+    gc.freeze()
 
 
 def dispose(window: MainWindow) -> None:

@@ -10,6 +10,7 @@ from even_stance.judgement.findings import Finding, link_findings, stance_findin
 from even_stance.judgement.verdicts import Verdict, judge
 from even_stance.shop.findings import shop_findings
 from even_stance.study.figures import AxleStudy, study_axle
+from even_stance.study.floor import AxlePlace
 from even_stance.study.loads import CaseKey, LoadStudy, study_loads
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Edit, Spot
@@ -50,7 +51,7 @@ class Bench(QObject):
         self.load_case: CaseKey | None = None
         self.why = False
         self.overlay: str | None = None
-        self._on_its_way = False
+        self.on_its_way = False  # a point is being dragged
         self._memo: dict[str, tuple[object, ...]] = {}
         linked = [a.key for a in job.vehicle.axles if a.members]
         self.axle_key = "rear" if "rear" in linked else (linked or [job.vehicle.axles[-1].key])[0]
@@ -101,27 +102,27 @@ class Bench(QObject):
         except StanceError as error:
             self.refused.emit(str(error))
             return False
-        self._on_its_way = edit.merge is not None and edit.merge.startswith("drag")
+        self.on_its_way = edit.merge is not None and edit.merge.startswith("drag")
         self._after()
         return True
 
     def let_go(self) -> None:
         """A drag ends: it is one step to undo, and the +/- is worked out anew."""
         self.history.seal()
-        if self._on_its_way:
-            self._on_its_way = False
+        if self.on_its_way:
+            self.on_its_way = False
             self._memo.clear()
             self.job_changed.emit()
 
     def undo(self) -> None:
         """Take back the last edit."""
-        self._on_its_way = False
+        self.on_its_way = False
         if self.history.undo():
             self._after()
 
     def redo(self) -> None:
         """Bring back the edit taken back last."""
-        self._on_its_way = False
+        self.on_its_way = False
         if self.history.redo():
             self._after()
 
@@ -229,6 +230,18 @@ class Bench(QObject):
         result = self._studied(key)
         return result if isinstance(result, AxleStudy) else None
 
+    def places(self) -> list[AxlePlace]:
+        """Every axle where it is drawn; the same ones as long as nothing about them changes."""
+        places = []
+        for axle in self.job.vehicle.axles:
+            study = self.study(axle.key) if axle.members else None
+            kept = self._memo.get(f"{axle.key} place")
+            if kept is None or kept[0] is not axle or kept[1] is not study:
+                kept = self._memo[f"{axle.key} place"] = (axle, study, AxlePlace(axle, study))
+            assert isinstance(kept[2], AxlePlace)
+            places.append(kept[2])
+        return places
+
     def layout_error(self, key: str) -> str | None:
         """Why an axle cannot be studied, if so; None for an axle without links of its own."""
         result = self._studied(key)
@@ -240,7 +253,7 @@ class Bench(QObject):
         posture = (self.left, self.right) if key == self.axle_key else (0.0, 0.0)
         rest = (vehicle.wheelbase_mm, vehicle.cg_height_mm, vehicle.cg_sure_mm, vehicle.anti_uses, vehicle.mass_kg)
         kept = self._memo.get(key)
-        if kept is not None and kept[0] == (posture, rest) and kept[1] == axle:
+        if kept is not None and kept[0] == (posture, rest) and (kept[1] is axle or kept[1] == axle):
             result = kept[2]
             assert isinstance(result, AxleStudy | str)
             return result
@@ -254,7 +267,7 @@ class Bench(QObject):
 
     def _spreads(self, kept: tuple[object, ...] | None) -> dict[str, float] | None:
         """While a point is dragged, the +/- of a moment ago stands in: it hardly moves and costs half the time."""
-        if not self._on_its_way or kept is None or not isinstance(kept[2], AxleStudy):
+        if not self.on_its_way or kept is None or not isinstance(kept[2], AxleStudy):
             return None
         return {f.key: f.spread for f in kept[2].figures}
 
@@ -293,7 +306,7 @@ class Bench(QObject):
         """Findings from measuring; kept while nothing that was measured changes, so that drags need not wait."""
         rest = (self.job.measuring, self.job.vehicle, self.job.units)
         kept = self._memo.get("shop")
-        if kept is None or (not self._on_its_way and kept[:3] != rest):
+        if kept is None or (not self.on_its_way and kept[:3] != rest):
             kept = self._memo["shop"] = (*rest, shop_findings(self.job))
         found = kept[3]
         assert isinstance(found, list)

@@ -1,15 +1,16 @@
 """The floor: the car true to scale in three projections, where points are taken hold of and moved."""
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QLineF, QPointF, QRectF, QSizeF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QTransform, QWheelEvent
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
+from even_stance.desktop.backdrop import Backdrop
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.painter import ScenePainter
 from even_stance.study.construction import construction, instant_center_words, load_shapes
-from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Shape, View, unproject
-from even_stance.study.floor import AxlePlace, axle_to_ride, beneath_shapes, car_shapes, view_frame
+from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Path, Shape, View, unproject
+from even_stance.study.floor import axle_to_ride, beneath_shapes, live_shapes, still_shapes, view_frame
 from even_stance.units import format_length, length_step
 from even_stance.vehicle.edits import Spot, choose_hole, mount_of, move_by, move_to
 
@@ -31,6 +32,10 @@ class Pane(QWidget):
         super().__init__()
         self._bench, self._look, self.view = bench, look, view
         self.shapes: list[Shape] = []
+        self._still: list[Shape] = []
+        self._backdrop = Backdrop()
+        self._frame: tuple[float, float, float, float] | None = None
+        self._side: int | None = None
         self.in_front = False
         self.whole = False
         self._zoom, self._pan = 1.0, QPointF()
@@ -45,10 +50,10 @@ class Pane(QWidget):
     def refresh(self) -> None:
         """Draw again from the bench."""
         bench, vehicle = self._bench, self._bench.job.vehicle
-        places = [AxlePlace(a, bench.study(a.key) if a.members else None) for a in vehicle.axles]
         beneath = bench.overlaid_study(bench.axle_key)
         self.shapes = [] if beneath is None else beneath_shapes(beneath, self.view)
-        self.shapes += car_shapes(vehicle, places, self.view, bench.axle_key)
+        self._still = still_shapes(vehicle, bench.places(), self.view, bench.axle_key)
+        self.shapes += live_shapes(vehicle, bench.places(), self.view, bench.axle_key)
         study = bench.study(bench.axle_key)
         loads = bench.loads()
         if study is not None and loads is not None:
@@ -64,8 +69,10 @@ class Pane(QWidget):
         self.update()
 
     def transform(self) -> QTransform:
-        """From the projection plane, mm, to pixels."""
-        h0, h1, v0, v1 = view_frame(self._bench.job.vehicle, self._bench.axle, self.view, self.whole)
+        """From the projection plane, mm, to pixels; the picture stays where it is while a point is dragged."""
+        if self._frame is None or not self._bench.on_its_way:
+            self._frame = view_frame(self._bench.job.vehicle, self._bench.axle, self.view, self.whole)
+        h0, h1, v0, v1 = self._frame
         top, side = self._look.px(30), self._look.px(14)
         bottom = self._look.px(30) if self.view != "plan" else self._look.px(12)
         width, height = max(self.width() - 2 * side, 10), max(self.height() - top - bottom, 10)
@@ -100,13 +107,12 @@ class Pane(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paint the projection."""
         painter = QPainter(self)
-        painter.fillRect(self.rect(), self._look.color("floor"))
         to = self.transform()
+        shows = (self._still, to, self.in_front, self._bench.job.units, self._bench.axle.behind_front_mm)
+        self._backdrop.put(painter, self, self._look, shows, lambda p: self._stand(p, to))
         scene = ScenePainter(painter, to, self._look)
         scene.paint(self.shapes)
-        if self.view != "plan":
-            self._rule_ground(painter, to)
-        self._title(painter)
+        self._center_words(painter)
         held = next((s for s in self.shapes if isinstance(s, Joint) and s.spot == self._bench.spot), None)
         if held is not None:
             scene.joint(held.center, held.style, held=True)
@@ -117,7 +123,12 @@ class Pane(QWidget):
             painter.setPen(QPen(self._look.color("accent"), 2))
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
 
-    def _title(self, painter: QPainter) -> None:
+    def _stand(self, painter: QPainter, to: QTransform) -> None:
+        """What stands still: frame, ground and its rule, the other axles and the title."""
+        painter.fillRect(self.rect(), self._look.color("floor"))
+        ScenePainter(painter, to, self._look).paint(self._still)
+        if self.view != "plan":
+            self._rule_ground(painter, to)
         name, words = VIEW_TITLES[self.view]
         x, y = self._look.px(12), self._look.px(19)
         painter.setFont(self._look.font(12, bold=True))
@@ -126,12 +137,15 @@ class Pane(QWidget):
         x += painter.fontMetrics().horizontalAdvance(name) + self._look.px(10)
         painter.setFont(self._look.font(11))
         painter.drawText(x, y, words if self.in_front else "click to enlarge")
+
+    def _center_words(self, painter: QPainter) -> None:
         study = self._bench.study(self._bench.axle_key)
         if self.in_front and self.view == "side" and study is not None and study.now.ok[0]:
             text = instant_center_words(study, self._bench.job.units)
+            painter.setFont(self._look.font(11))
             wide = painter.fontMetrics().horizontalAdvance(text)
             painter.setPen(self._look.color("accent"))
-            painter.drawText(self.width() - wide - self._look.px(12), y, text)
+            painter.drawText(self.width() - wide - self._look.px(12), self._look.px(19), text)
 
     def _rule_ground(self, painter: QPainter, to: QTransform) -> None:
         us = self._bench.job.units == "us"
@@ -145,14 +159,16 @@ class Pane(QWidget):
         back, _ = to.inverted()
         first = int((back.map(QPointF(0, 0)).x() - origin) / step) - 1
         last = int((back.map(QPointF(self.width(), 0)).x() - origin) / step) + 1
+        ticks = []
         for i in range(first, last + 1):
             x = to.map(QPointF(origin + i * step, 0)).x()
             long = i % labeled == 0
-            painter.drawLine(QPointF(x, y), QPointF(x, y + self._look.px(10 if long else 5)))
+            ticks.append(QLineF(x, y, x, y + self._look.px(10 if long else 5)))
             if long:
                 text = f"{abs(i) * 6}" if us else f"{abs(i) * 100}"
                 wide = painter.fontMetrics().horizontalAdvance(text)
                 painter.drawText(QPointF(x - wide / 2, y + self._look.px(22)), text)
+        painter.drawLines(*ticks)
 
     def _callout(self, painter: QPainter, at: QPointF, spot: Spot) -> None:
         lines = point_words(self._bench, spot)
@@ -160,13 +176,7 @@ class Pane(QWidget):
         metrics = painter.fontMetrics()
         pad, line = self._look.px(8), metrics.height()
         wide = max(metrics.horizontalAdvance(t) for t in lines) + 2 * pad
-        box = QRectF(
-            at.x() + self._look.px(16), at.y() - self._look.px(20) - line * 3 - pad, wide, line * len(lines) + pad
-        )
-        if box.right() > self.width() - 4:
-            box.moveRight(at.x() - self._look.px(16))
-        box.moveLeft(max(box.left(), 4.0))
-        box.moveTop(max(box.top(), self._look.px(26.0)))
+        box = self._clear_place(at, QSizeF(wide, line * len(lines) + pad))
         painter.setPen(QPen(self._look.color("accent"), 1.5))
         painter.setBrush(self._look.color("sheet", 240))
         painter.drawRoundedRect(box, 5, 5)
@@ -174,6 +184,33 @@ class Pane(QWidget):
             painter.setFont(self._look.font(13, bold=i == 1))
             painter.setPen(self._look.color("faint" if i != 1 else "ink"))
             painter.drawText(QPointF(box.left() + pad, box.top() + line * (i + 1) - metrics.descent()), text)
+
+    def _clear_place(self, at: QPointF, size: QSizeF) -> QRectF:
+        """Where words about a point hide least of the links: above or below it, to either side.
+
+        While the point is dragged they stay on the side they are on.
+        """
+        px, to = self._look.px, self.transform()
+        away, floor = px(16), px(26)
+        inside = QRectF(4, floor, self.width() - 8, max(self.height() - floor - 4, 1))
+        sides = [
+            QPointF(x, y)
+            for y in (-size.height() - px(20), float(px(36)))
+            for x in (float(away), -size.width() - away)
+        ]  # fmt: skip
+        boxes = []
+        for offset in sides:
+            box = QRectF(at + offset, size)
+            box.moveLeft(max(min(box.left(), inside.right() - size.width()), inside.left()))
+            box.moveTop(max(min(box.top(), inside.bottom() - size.height()), inside.top()))
+            boxes.append(box)
+        if not self._bench.on_its_way or self._side is None:
+            links = [s.places for s in self.shapes if isinstance(s, Path) and s.width_mm]
+            seen = [to.map(QPointF(*a) + k / 8 * (QPointF(*b) - QPointF(*a))) for a, *_, b in links for k in range(9)]
+            seen.append(at)
+            hidden = [sum(box.contains(p) for p in seen) for box in boxes]
+            self._side = hidden.index(min(hidden))
+        return boxes[self._side]
 
     # --- hands
 

@@ -125,7 +125,7 @@ class Look(QObject):
 
     def color(self, name: str, alpha: int = 255) -> QColor:
         """A color of the palette, by its field name."""
-        return _color(getattr(self.colors, name), alpha)
+        return _color(self.name, name, alpha)
 
     def px(self, size: float) -> int:
         """A size in pixels at the scale in use."""
@@ -160,8 +160,8 @@ def _font(family: str, pixels: int, bold: bool) -> QFont:
 
 
 @cache
-def _color(code: str, alpha: int) -> QColor:
-    color = QColor(code)
+def _color(look: LookName, name: str, alpha: int) -> QColor:
+    color = QColor(getattr(PALETTES[look], name))
     color.setAlpha(alpha)
     return color
 

@@ -1,9 +1,10 @@
 """A draw list onto a QPainter."""
 
 import math
+from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QPainter, QPainterPath, QPen, QPolygonF, QTransform
+from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QImage, QPainter, QPen, QPolygonF, QTransform
 
 from even_stance.desktop.look import Look
 from even_stance.study.drawing import Area, Hole, Joint, Label, Mark, Path, Place, Round, Shape
@@ -16,6 +17,7 @@ _COLOR = {
     "arm-faint": "steel", "spring-faint": "steel", "shaft": "steel", "beneath": "bubble",
     "reference": "faint", "exact": "accent", "hole": "faint", "cg": "ink",
 }  # fmt: skip
+_JOINT_PX = 6
 _DASH: dict[str, list[float]] = {
     "ghost": [1.5, 3.0], "upper-line": [7.0, 4.0], "lower-line": [3.0, 3.0], "lateral-line": [5.0, 2.0],
     "reference": [9.0, 3.0, 2.0, 3.0],
@@ -63,23 +65,37 @@ class ScenePainter:
         return self._to.map(QPointF(*place))
 
     def _pen(self, style: str, width: float = 1.4) -> QPen:
-        pen = QPen(self._look.color(_COLOR[style]), self._look.px(10) * width / 10)
+        pen = _flat(self._look.color(_COLOR[style]), self._look.px(10) * width / 10)
         if style in _DASH:
             pen.setDashPattern(_DASH[style])
-        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         return pen
 
     def _path(self, shape: Path) -> None:
-        if shape.width_mm:
-            pen = QPen(self._look.color(_COLOR[shape.style]), max(shape.width_mm * self._scale, self._look.px(4)))
-            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-        else:
-            pen = self._pen(shape.style, 2.0 if shape.style in ("ground", "exact") else 1.4)
-        self._painter.setPen(pen)
         points = [self.at(p) for p in shape.places]
         if len(points) == 2:
             points = self._shortened(*points)
-        self._painter.drawPolyline(QPolygonF(points))
+        color = self._look.color(_COLOR[shape.style])
+        if shape.width_mm:
+            width = max(shape.width_mm * self._scale, self._look.px(4))
+            self._painter.setPen(_flat(color, width))
+            self._lines(points)
+            if width > 2 * self._look.px(_JOINT_PX):
+                # Ends that no joint covers are rounded by discs: a line with round caps costs several times as much.
+                self._painter.setPen(Qt.PenStyle.NoPen)
+                self._painter.setBrush(color)
+                for point in points:
+                    self._painter.drawEllipse(point, width / 2, width / 2)
+                self._painter.setBrush(Qt.BrushStyle.NoBrush)
+        else:
+            self._painter.setPen(self._pen(shape.style, 2.0 if shape.style in ("ground", "exact") else 1.4))
+            self._lines(points)
+
+    def _lines(self, points: list[QPointF]) -> None:
+        """A line from point to point; one straight piece by itself is drawn several times faster than as a polyline."""
+        if len(points) == 2:
+            self._painter.drawLine(*points)
+        else:
+            self._painter.drawPolyline(QPolygonF(points))
 
     def _shortened(self, a: QPointF, b: QPointF) -> list[QPointF]:
         """A straight line cut off well outside the picture: dashes far out of sight cost as much as those in it."""
@@ -105,50 +121,39 @@ class ScenePainter:
         if shape.style.startswith("tire"):
             self._painter.setPen(QPen(self._look.color("line"), 1.0))
         else:
-            self._painter.setPen(self._pen(shape.style))
+            self._painter.setPen(self._pen(shape.style, 1.0))
         self._painter.drawEllipse(self.at(shape.center), radius, radius)
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def joint(self, place: Place, style: str, held: bool = False) -> None:
         """A joint one can take hold of; a held one wears a ring."""
-        center, radius = self.at(place), self._look.px(6)
-        self._painter.setBrush(self._look.color("sheet"))
-        self._painter.setPen(QPen(self._look.color(_COLOR[style]), self._look.px(2.5)))
-        self._painter.drawEllipse(center, radius, radius)
-        self._painter.setBrush(Qt.BrushStyle.NoBrush)
+        center, radius = self.at(place), self._look.px(_JOINT_PX)
+        self._put(center, "sheet", _COLOR[style], radius, self._look.px(2.5))
         if held:
             self._painter.setPen(QPen(self._look.color("accent"), self._look.px(3)))
             self._painter.drawEllipse(center, radius * 2.1, radius * 2.1)
 
     def _hole(self, shape: Hole) -> None:
-        self._painter.setBrush(self._look.color("floor"))
-        self._painter.setPen(QPen(self._look.color("faint"), self._look.px(1.5)))
-        self._painter.drawEllipse(self.at(shape.center), self._look.px(4), self._look.px(4))
-        self._painter.setBrush(Qt.BrushStyle.NoBrush)
+        self._put(self.at(shape.center), "floor", "faint", self._look.px(4), self._look.px(1.5))
+
+    def _put(self, at: QPointF, fill: str, edge: str, radius: float, line: float, quartered: bool = False) -> None:
+        """Put down a ready-made disc, to a quarter of a pixel."""
+        x, y = round(4 * at.x()), round(4 * at.y())
+        ratio = self._painter.device().devicePixelRatioF()  # type: ignore[union-attr]
+        colors = self._look.color(fill).rgba(), self._look.color(edge).rgba()
+        image, half = _disc(*colors, radius, line, quartered, x % 4, y % 4, ratio)
+        self._painter.drawImage(QPointF(x // 4 - half, y // 4 - half), image)
 
     def _mark(self, shape: Mark) -> None:
         center, size = self.at(shape.center), self._look.px(9)
-        color = self._look.color(_COLOR[shape.style])
-        self._painter.setPen(QPen(color, self._look.px(2)))
         if shape.symbol == "cross":
+            self._painter.setPen(QPen(self._look.color(_COLOR[shape.style]), self._look.px(2)))
             self._painter.drawLine(center - QPointF(size, 0), center + QPointF(size, 0))
             self._painter.drawLine(center - QPointF(0, size), center + QPointF(0, size))
         else:
-            self._quartered(center, size, color)
+            self._put(center, "sheet", _COLOR[shape.style], size, self._look.px(2), quartered=True)
         if shape.label:
             self._words(center + QPointF(size + self._look.px(4), -self._look.px(6)), shape.label, shape.style)
-
-    def _quartered(self, center: QPointF, size: float, color: QColor) -> None:
-        box = QRectF(center.x() - size, center.y() - size, 2 * size, 2 * size)
-        self._painter.setBrush(self._look.color("sheet"))
-        self._painter.drawEllipse(box)
-        quarters = QPainterPath()
-        for start in (0, 180):
-            quarters.moveTo(center)
-            quarters.arcTo(box, start, 90)
-            quarters.closeSubpath()
-        self._painter.fillPath(quarters, QBrush(color))
-        self._painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _label(self, shape: Label) -> None:
         if shape.centered:
@@ -172,3 +177,35 @@ class ScenePainter:
         self._painter.fillRect(box, self._look.color("floor", 215))
         self._painter.setPen(self._look.color(_COLOR[style] if style != "reference" else "ink"))
         self._painter.drawText(at, text)
+
+
+def _flat(color: QColor, width: float) -> QPen:
+    return QPen(color, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)
+
+
+@lru_cache(maxsize=512)
+def _disc(
+    fill: int, edge: int, radius: float, line: float, quartered: bool, x: int, y: int, ratio: float
+) -> tuple[QImage, int]:
+    """A disc with an edge, drawn once for each quarter of a pixel it may lie off by, and how far it reaches.
+
+    Stroking one anew costs twenty times as much as putting one down, and a floor has sixty.
+    """
+    half = math.ceil(radius + line) + 1
+    image = QImage(round(2 * half * ratio), round(2 * half * ratio), QImage.Format.Format_ARGB32_Premultiplied)
+    image.setDevicePixelRatio(ratio)
+    image.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    center = QPointF(half + x / 4, half + y / 4)
+    painter.setBrush(QColor.fromRgba(fill))
+    painter.setPen(QPen(QColor.fromRgba(edge), line))
+    painter.drawEllipse(center, radius, radius)
+    if quartered:
+        box = QRectF(center.x() - radius, center.y() - radius, 2 * radius, 2 * radius)
+        painter.setBrush(QColor.fromRgba(edge))
+        painter.setPen(Qt.PenStyle.NoPen)
+        for start in (0, 180):
+            painter.drawPie(box, 16 * start, 16 * 90)
+    painter.end()
+    return image, half

@@ -1,6 +1,6 @@
 """The travel rail: from full droop to full bump, both wheels together or each by itself."""
 
-from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QLineF, QPointF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
@@ -74,10 +74,11 @@ class RailLine(QWidget):
             step *= 2
         painter.setFont(look.font(11))
         painter.setPen(QPen(look.color("faint"), 1))
-        for i in range(-int(axle.droop_mm / step), int(axle.bump_mm / step) + 1):
-            x = self._x(i * step)
-            painter.drawLine(QPointF(x, y - px(7)), QPointF(x, y + px(7)))
-            if i and min(abs(x - self._ends()[0]), abs(x - self._ends()[1])) > px(46):
+        places = [(i, self._x(i * step)) for i in range(-int(axle.droop_mm / step), int(axle.bump_mm / step) + 1)]
+        painter.drawLines(*(QLineF(x, y - px(7), x, y + px(7)) for _, x in places))
+        low, high = self._ends()
+        for i, x in places:
+            if i and min(abs(x - low), abs(x - high)) > px(46):
                 self._centered(
                     painter, x, y + px(24), f"{i * step / 25.4:+.0f}" if units == "us" else f"{i * step:+.0f}"
                 )

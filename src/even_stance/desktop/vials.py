@@ -4,10 +4,13 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from even_stance.desktop.backdrop import Backdrop
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.verdicts import Verdict
+
+_LEFT = int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap)
 
 
 class Vial(QWidget):
@@ -21,6 +24,7 @@ class Vial(QWidget):
         self.verdict: Verdict | None = None
         self._bench: Bench | None = None
         self._shown_as = ("", "")
+        self._backdrop = Backdrop()
         self.selected = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
@@ -73,37 +77,65 @@ class Vial(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         px, look = self._look.px, self._look
-        box = QRectF(self.rect()).adjusted(2, 2, -2, -2)
-        if self.selected or self.hasFocus():
-            painter.setBrush(look.color("sheet"))
-            painter.setPen(QPen(look.color("accent"), px(2) if self.hasFocus() else 1.4))
-            painter.drawRoundedRect(box, px(5), px(5))
-        units, verdict, left = self._bench.job.units, self.verdict, px(12)
-        right = self.width() - px(12)
-        painter.setPen(look.color("ink"))
-        painter.setFont(look.font(13))
-        painter.drawText(left, px(22), verdict.title)
-        self._spread(painter, verdict.spread_words(units), right)
+        units, verdict, right = self._bench.job.units, self.verdict, self.width() - px(12)
+        tube = QRectF(px(12), px(30), right - px(12), px(16))
+        shows = (
+            verdict.title, verdict.sentence if self._tall else "", verdict.state, bool(verdict.try_this),
+            verdict.wanted, units, self._bench.job.purpose, self.selected, self.hasFocus(),
+        )  # fmt: skip
+        self._backdrop.put(painter, self, look, shows, lambda p: self._stand(p, tube))
+        painter.setFont(look.font(11))
+        painter.setPen(look.color("faint"))
+        spread = verdict.spread_words(units)
+        painter.drawText(right - painter.fontMetrics().horizontalAdvance(spread), px(22), spread)
         painter.setFont(look.font(18, bold=True))
         text = verdict.reading(units)
         painter.setPen(look.color("ink"))
         painter.drawText(right - px(50) - painter.fontMetrics().horizontalAdvance(text), px(23), text)
-        self._tube(painter, QRectF(left, px(30), right - left, px(16)))
-        if self._tall:
-            self._words(painter, left, right)
+        self._bubble(painter, tube)
+        if self._tall and verdict.try_this:
+            painter.setPen(look.color("accent"))
+            painter.setFont(look.font(12, bold=True))
+            tip = f"Try: {verdict.try_this}"
+            shown = painter.fontMetrics().elidedText(tip, Qt.TextElideMode.ElideRight, round(tube.width()))
+            painter.drawText(QRectF(tube.left(), px(50) + self._sentence_px(), tube.width(), px(18)), _LEFT, shown)
 
-    def _spread(self, painter: QPainter, text: str, right: int) -> None:
-        painter.setFont(self._look.font(11))
-        painter.setPen(self._look.color("faint"))
-        painter.drawText(right - painter.fontMetrics().horizontalAdvance(text), self._look.px(22), text)
+    def _stand(self, painter: QPainter, tube: QRectF) -> None:
+        """What does not follow the value: title, glass, marks and words."""
+        assert self.verdict is not None
+        assert self._bench is not None
+        px, look, verdict = self._look.px, self._look, self.verdict
+        if self.selected or self.hasFocus():
+            painter.setBrush(look.color("sheet"))
+            painter.setPen(QPen(look.color("accent"), px(2) if self.hasFocus() else 1.4))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), px(5), px(5))
+        painter.setPen(look.color("ink"))
+        painter.setFont(look.font(13))
+        painter.drawText(round(tube.left()), px(22), verdict.title)
+        painter.setPen(QPen(look.color("faint"), 1.2))
+        painter.setBrush(look.color("glass"))
+        painter.drawRoundedRect(tube, tube.height() / 2, tube.height() / 2)
+        if not self._tall:
+            return
+        y = px(50)
+        painter.setFont(look.font(12))
+        painter.setPen(look.color("alarm" if verdict.state in ("low", "high") else "ink"))
+        painter.drawText(QRectF(tube.left(), y, tube.width(), self._sentence_px() + px(2)), _LEFT, verdict.sentence)
+        y += self._sentence_px() + (px(16) if verdict.try_this else 0)
+        painter.setFont(look.font(11))
+        painter.setPen(look.color("faint"))
+        for_whom = "your band" if verdict.wanted.own else PURPOSE_WORDS[self._bench.job.purpose]
+        words = f"wanted, {for_whom}: {verdict.band_words(self._bench.job.units)}"
+        painter.drawText(QRectF(tube.left(), y, tube.width(), px(18)), _LEFT, words)
 
-    def _tube(self, painter: QPainter, tube: QRectF) -> None:
+    def _sentence_px(self) -> int:
+        return self._look.px(32 if self._wraps() else 16)
+
+    def _bubble(self, painter: QPainter, tube: QRectF) -> None:
+        """The bubble where the value is, as wide as its +/-, and the marks before it."""
         assert self.verdict is not None
         look, px = self._look, self._look.px
         radius = tube.height() / 2
-        painter.setPen(QPen(look.color("faint"), 1.2))
-        painter.setBrush(look.color("glass"))
-        painter.drawRoundedRect(tube, radius, radius)
         low, high = vial_scale(self.verdict)
 
         def place(value: float) -> float:
@@ -128,30 +160,6 @@ class Vial(QWidget):
             if mark is not None:
                 x = place(mark)
                 painter.drawLine(QPointF(x, tube.top() - px(3)), QPointF(x, tube.bottom() + px(3)))
-
-    def _words(self, painter: QPainter, left: int, right: int) -> None:
-        assert self.verdict is not None
-        assert self._bench is not None
-        px, look, y = self._look.px, self._look, self._look.px(50)
-        painter.setFont(look.font(12))
-        out = self.verdict.state in ("low", "high")
-        painter.setPen(look.color("alarm" if out else "ink"))
-        lines = px(32) if self._wraps() else px(16)
-        flags = int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap)
-        painter.drawText(QRectF(left, y, right - left, lines + px(2)), flags, self.verdict.sentence)
-        y += lines
-        if self.verdict.try_this:
-            painter.setPen(look.color("accent"))
-            painter.setFont(look.font(12, bold=True))
-            text = f"Try: {self.verdict.try_this}"
-            shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, right - left)
-            painter.drawText(QRectF(left, y, right - left, px(18)), flags, shown)
-            y += px(16)
-        painter.setFont(look.font(11))
-        painter.setPen(look.color("faint"))
-        for_whom = "your band" if self.verdict.wanted.own else PURPOSE_WORDS[self._bench.job.purpose]
-        words = f"wanted, {for_whom}: {self.verdict.band_words(self._bench.job.units)}"
-        painter.drawText(QRectF(left, y, right - left, px(18)), flags, words)
 
     def mousePressEvent(self, _event: QMouseEvent | None) -> None:
         """Look at this number."""

@@ -6,7 +6,7 @@ from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, cg_height
 from even_stance.study.drawing import Label, Mark, Path, Place, Round, Shape, Solid, View, project
 from even_stance.study.figures import AxleStudy
-from even_stance.study.floor import AxlePlace, axle_points, moved, solid
+from even_stance.study.floor import AxlePlace, moved, solid
 from even_stance.study.loads import LoadStudy
 from even_stance.study.model import wheel_centers
 from even_stance.units import System, force_unit, format_force, format_length
@@ -138,7 +138,7 @@ def _pinion(study: AxleStudy, view: View, _system: System) -> list[Shape]:
         pitch = float(sweep.values["pitch_deg"][i])
         words = f"{word}: {abs(pitch):.1f}° {'down' if pitch > 0 else 'up'}"
         shapes.append(Label(project(view, b), words, "exact"))
-    now = [solid(p) for p in axle_points(AxlePlace(study.axle, study), base)]
+    now = [solid(p) for p in AxlePlace(study.axle, study).at(base)]
     shapes.append(Path((project(view, now[0]), project(view, now[1])), "reference"))
     return shapes
 
@@ -219,7 +219,7 @@ def load_shapes(study: AxleStudy, loads: LoadStudy, view: View, system: System) 
         if guide.mount in shown or abs(loads.rows[offset + j]) < 50.0 or guide.spring:
             continue
         shown.add(guide.mount)
-        at = axle_points(AxlePlace(study.axle, study), np.array([now.layout.mounts[guide.mount].mount.at.xyz]))[0]
+        at = AxlePlace(study.axle, study).at(np.array([now.layout.mounts[guide.mount].mount.at.xyz]))[0]
         shapes.append(Label(project(view, solid(at)), f"{format_force(force, system)} {unit} on the pivot", "exact"))
     return shapes
 

@@ -1,6 +1,7 @@
 """What stands on the floor: the car, its axles and links at a posture, in each projection."""
 
 from dataclasses import dataclass
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -16,12 +17,81 @@ from even_stance.vehicle.edits import Spot
 from even_stance.vehicle.members import AnyMember, Leaf, RadiusArm, TorqueArm, Watts
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class AxlePlace:
-    """Where one axle is drawn: its study if its links hold it, else standing at ride height."""
+    """Where one axle is drawn: its study if its links hold it, else standing at ride height. Equal only to itself."""
 
     axle: Axle
     study: AxleStudy | None
+
+    @cached_property
+    def _now(self) -> Answers | None:
+        return self.study.now if self.study is not None and self.study.now.ok[0] else None
+
+    def at(self, points: Array) -> Array:
+        """Axle-fixed points (given at ride height, mm, (m, 3)) at the posture drawn."""
+        return points if self._now is None else moved(self._now, 0, points)
+
+    @cached_property
+    def wheels(self) -> tuple[Solid, Solid]:
+        """Left and right wheel center."""
+        left, right = self.at(wheel_centers(self.axle))
+        return solid(left), solid(right)
+
+    @cached_property
+    def center(self) -> Solid:
+        """The axle center."""
+        return solid(self.at(np.array([self.axle.center]))[0])
+
+    @cached_property
+    def ghosts(self) -> list[Solid]:
+        """The left wheel center where full droop and full bump take it, as far as the linkage goes."""
+        if self.study is None:
+            return []
+        sweep = self.study.travel.sweep
+        reachable = np.flatnonzero(sweep.ok)
+        ends = (reachable[0], reachable[-1]) if reachable.size else ()
+        return [solid(moved(sweep, int(i), wheel_centers(self.axle)[:1])[0]) for i in ends]
+
+    @cached_property
+    def mounts(self) -> dict[tuple[str, str], Solid]:
+        """Every mount, by member and end."""
+        there = [(m.name, end, mount.at.xyz) for m in self.axle.members for end, mount in m.mounts.items()]
+        found = {(name, end): at for (name, end, _), at in zip(there, self._carried(there), strict=True)}
+        if self._now is None:
+            return found
+        for m in self.axle.members:
+            if isinstance(m, Leaf):
+                found[m.name, "shackle_eye"] = _shackle_eye(m, found[m.name, "seat"])
+        layout = self._now.layout
+        for i, rod in enumerate(layout.rods):
+            for index, ends in ((rod.first, self._now.chassis_ends), (rod.second, self._now.rod_ends)):
+                spot = layout.mounts[index]
+                if spot.member.body(spot.end) == "crank":
+                    found[spot.member.name, spot.end] = solid(ends[0][i])
+        return found
+
+    @cached_property
+    def holes(self) -> dict[tuple[str, str, int], Solid]:
+        """The free holes of every bracket, by member, end and number."""
+        free = [
+            (m.name, end, i, hole.xyz)
+            for m in self.axle.members
+            for end, mount in m.mounts.items()
+            for i, hole in enumerate(mount.holes)
+            if i != mount.hole
+        ]
+        now = self._carried([(name, end, at) for name, end, _, at in free])
+        return {(name, end, i): at for (name, end, i, _), at in zip(free, now, strict=True)}
+
+    def _carried(self, points: list[tuple[str, str, Solid]]) -> list[Solid]:
+        """Points of members' ends; those on the axle have gone along with it."""
+        bodies = {(m.name, end): m.body(end) for m in self.axle.members for end in m.mounts}
+        now = self.at(np.array([at for _, _, at in points]).reshape(-1, 3))
+        return [
+            solid(moved) if bodies[name, end] == "axle" else at
+            for (name, end, at), moved in zip(points, now, strict=True)
+        ]
 
 
 def study_places(vehicle: Vehicle) -> list[AxlePlace]:
@@ -41,13 +111,6 @@ def solid(values: Array) -> Solid:
     return (float(values[0]), float(values[1]), float(values[2]))
 
 
-def axle_points(place: AxlePlace, points: Array) -> Array:
-    """Axle-fixed points (given at ride height, mm, (m, 3)) at the posture drawn."""
-    if place.study is None or not place.study.now.ok[0]:
-        return points
-    return moved(place.study.now, 0, points)
-
-
 def moved(answers: Answers, i: int, points: Array) -> Array:
     """Axle-fixed points (given at ride height, mm, (m, 3)) at one of the postures studied."""
     result: Array = placed(answers.linkage, answers.pose.part(slice(i, i + 1)), points)[0]
@@ -61,22 +124,31 @@ def cg_x(vehicle: Vehicle) -> float:
     return -sum(a.load_kg * a.behind_front_mm for a in vehicle.axles) / vehicle.mass_kg
 
 
-def car_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
-    """Ground, frame, axles, links and joints in one projection; the active axle in full color, others faint."""
-    shapes: list[Shape] = [*_frame(vehicle, view)]
-    for place in places:
-        shapes += _tires(place, view, place.axle.key == active)
+def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
+    """Frame, ground and the axles not looked at, faint, in one projection: what stands still while a point is moved."""
+    others = [p for p in places if p.axle.key != active]
+    shapes: list[Shape] = [*_frame(vehicle, view), *(s for p in others for s in _tires(p, view, False))]
     shapes += _ground(vehicle, view)
+    # Seen from behind, two axles would cover each other.
+    if view != "rear":
+        shapes += [s for p in others for s in (*_shaft(p, view), *_axle(p, view, False))]
+    return shapes
+
+
+def live_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
+    """The axle looked at with its links and joints, in full color, and the CG, in one projection."""
+    shapes: list[Shape] = []
     for place in places:
-        shapes += _shaft(place, view, place.axle.key == active)
-    for place in places:
-        # Seen from behind, two axles would cover each other.
-        if view == "rear" and place.axle.key != active:
-            continue
-        shapes += _axle(place, view, place.axle.key == active)
+        if place.axle.key == active:
+            shapes += (*_tires(place, view, True), *_shaft(place, view), *_axle(place, view, True))
     x = cg_x(vehicle)
     shapes.append(Mark(project(view, (x, 0.0, vehicle.cg_height_mm)), "cg", "cg", "CG"))
     return shapes
+
+
+def car_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
+    """Ground, frame, axles, links and joints in one projection; the active axle in full color, others faint."""
+    return still_shapes(vehicle, places, view, active) + live_shapes(vehicle, places, view, active)
 
 
 def beneath_shapes(study: AxleStudy, view: View) -> list[Shape]:
@@ -91,12 +163,12 @@ def beneath_shapes(study: AxleStudy, view: View) -> list[Shape]:
     ]  # fmt: skip
 
 
-def _shaft(place: AxlePlace, view: View, active: bool) -> list[Shape]:
+def _shaft(place: AxlePlace, view: View) -> list[Shape]:
     """The driveshaft from output to pinion, once both are measured."""
     output, pinion = place.axle.output, place.axle.pinion
-    if output is None or pinion is None or (view == "rear" and not active):
+    if output is None or pinion is None:
         return []
-    end = axle_points(place, np.array([pinion.at.xyz]))[0]
+    end = place.at(np.array([pinion.at.xyz]))[0]
     line = (project(view, output.at.xyz), project(view, solid(end)))
     return [Path(line, "shaft", 70.0), *(Round(p, 45.0, "shaft") for p in line)]
 
@@ -152,27 +224,18 @@ def _frame(vehicle: Vehicle, view: View) -> list[Shape]:
     ]  # fmt: skip
 
 
-def _tires(place: AxlePlace, view: View, active: bool) -> list[Shape]:
+@lru_cache(maxsize=32)
+def _tires(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
     axle = place.axle
     tire, style = axle.tire, "tire" if active else "tire-faint"
     radius, half = tire.free_diameter_mm / 2, tire.width_mm / 2
     if view == "rear" and not active:
-        return []
+        return ()
     if view == "side":
-        left = axle_points(place, wheel_centers(axle))[0]
-        shapes: list[Shape] = [Round(project(view, solid(left)), radius, style)]
-        if active and place.study is not None:
-            sweep = place.study.travel.sweep
-            reachable = np.flatnonzero(sweep.ok)
-            ends = (reachable[0], reachable[-1]) if reachable.size else ()
-            shapes += [
-                Round(project(view, solid(moved(sweep, int(i), wheel_centers(axle))[0])), radius, "ghost") for i in ends
-            ]
-        return shapes
-    return [
-        Area(tuple(project(view, solid(c)) for c in axle_points(place, _wheel_box(view, center, half, radius))), style)
-        for center in wheel_centers(axle)
-    ]
+        wheel = Round(project(view, place.wheels[0]), radius, style)
+        return (wheel, *(Round(project(view, p), radius, "ghost") for p in place.ghosts if active))
+    boxes = (place.at(_wheel_box(view, center, half, radius)) for center in wheel_centers(axle))
+    return tuple(Area(tuple(project(view, solid(corner)) for corner in box), style) for box in boxes)
 
 
 def _wheel_box(view: View, center: Array, half: float, radius: float) -> Array:
@@ -190,28 +253,26 @@ def _wheel_box(view: View, center: Array, half: float, radius: float) -> Array:
     return np.array(outline)
 
 
-def _axle(place: AxlePlace, view: View, active: bool) -> list[Shape]:
+@lru_cache(maxsize=32)
+def _axle(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
     axle = place.axle
-    wheels = axle_points(place, wheel_centers(axle))
-    left, right = project(view, solid(wheels[0])), project(view, solid(wheels[1]))
+    left, right = (project(view, wheel) for wheel in place.wheels)
     style = "axle" if active else "axle-faint"
     shapes: list[Shape] = (
         [Round(left, axle.tube_mm / 2 + 12, style)] if view == "side" else [Path((left, right), style, axle.tube_mm)]
     )
-    now = mounts_now(place)
     # The side seen from comes last, on top.
     members = sorted(axle.members, key=lambda m: (m.side != "right", m.role != "lower"))
     for m in members:
         role = m.role if active else f"{m.role}-faint"
-        ends = {end: project(view, now[m.name, end]) for end in m.mounts}
-        shapes += _member(m, ends, role, project(view, solid(axle_points(place, np.array([axle.center]))[0])))
+        ends = {end: project(view, place.mounts[m.name, end]) for end in m.mounts}
+        shapes += _member(m, ends, role, project(view, place.center))
     for m in members if active else ():
         for end, mount in m.mounts.items():
-            holes = np.array([h.xyz for i, h in enumerate(mount.holes) if i != mount.hole]).reshape(-1, 3)
-            holes = axle_points(place, holes) if m.body(end) == "axle" else holes
-            shapes += [Hole(project(view, solid(h))) for h in holes]
-            shapes.append(Joint(project(view, now[m.name, end]), Spot(axle.key, m.name, end), m.role))
-    return shapes
+            free = (i for i in range(len(mount.holes)) if i != mount.hole)
+            shapes += [Hole(project(view, place.holes[m.name, end, i])) for i in free]
+            shapes.append(Joint(project(view, place.mounts[m.name, end]), Spot(axle.key, m.name, end), m.role))
+    return tuple(shapes)
 
 
 def _member(m: AnyMember, ends: dict[str, Place], style: str, center: Place) -> list[Shape]:
@@ -231,28 +292,6 @@ def _member(m: AnyMember, ends: dict[str, Place], style: str, center: Place) -> 
     if isinstance(m, RadiusArm | TorqueArm):
         return [Path((ends["chassis"], ends["axle"], center), style, m.tube_mm)]
     return [Path((ends[a], ends[b]), style, m.tube_mm) for a, b in m.SPANS]
-
-
-def mounts_now(place: AxlePlace) -> dict[tuple[str, str], Solid]:
-    """Where every mount of an axle is at the posture drawn, by member and end."""
-    found: dict[tuple[str, str], Solid] = {}
-    study = place.study if place.study is not None and place.study.now.ok[0] else None
-    for m in place.axle.members:
-        for end, mount in m.mounts.items():
-            at = np.array([mount.at.xyz])
-            found[m.name, end] = solid((axle_points(place, at) if m.body(end) == "axle" else at)[0])
-        if study is None:
-            continue
-        if isinstance(m, Leaf):
-            found[m.name, "shackle_eye"] = _shackle_eye(m, found[m.name, "seat"])
-    if study is not None:
-        layout = study.now.layout
-        for i, rod in enumerate(layout.rods):
-            for index, ends in ((rod.first, study.now.chassis_ends), (rod.second, study.now.rod_ends)):
-                spot = layout.mounts[index]
-                if spot.member.body(spot.end) == "crank":
-                    found[spot.member.name, spot.end] = solid(ends[0][i])
-    return found
 
 
 def _shackle_eye(m: Leaf, seat: Solid) -> Solid:

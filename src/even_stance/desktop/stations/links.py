@@ -296,6 +296,7 @@ class LinksStation(QWidget):
         if figures.length_ratio is not None:
             parts.append(f"uppers {100 * figures.length_ratio:.0f} % as long")
         if figures.separation_mm is not None:
-            parts.append(f"{format_length(figures.separation_mm, units)} {length_unit(units)} apart at the axle")
+            parts.append(f"{format_length(figures.separation_mm, units)} {length_unit(units)} apart")
         self.words.setText("    ".join(parts))
-        self.words.setToolTip("\n".join([*parts, *link_schools(bench.job, bench.axle)]))
+        if not bench.on_its_way:
+            self.words.setToolTip("\n".join([*parts, *link_schools(bench.job, bench.axle)]))
