@@ -1,8 +1,9 @@
 """The window: drag, start and memory. Run: QT_QPA_PLATFORM=offscreen .venv/bin/python benchmarks/desk.py
 
-A drag step is timed from the edit to the end of painting at 1280x800. The start is the time of a whole process until
-the window has painted, as a ratio to a process that imports PyQt6, NumPy, scipy.optimize and pyqtgraph and shows
-an empty window; medians of several runs, taken in turns.
+A drag step is timed from the edit to the end of painting at 1280x800, once the pages not opened yet have been made
+ready; the longest step of that and the longest wait for a page that is turned to are given as well. The start is the
+time of a whole process until the window has painted, as a ratio to a process that imports PyQt6, NumPy, scipy.optimize
+and pyqtgraph and shows an empty window; medians of several runs, taken in turns.
 """
 
 import json
@@ -17,7 +18,7 @@ from pathlib import Path
 from PyQt6.QtCore import QThreadPool
 from PyQt6.QtWidgets import QApplication
 
-from even_stance.desktop.app import application, show
+from even_stance.desktop.app import application, dispose, show
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
@@ -51,13 +52,44 @@ def seconds(script: str) -> float:
     return time.perf_counter() - start
 
 
+def settled(window: MainWindow) -> float:
+    """Show a window and wait until all pages are made ready; the longest the window was busy meanwhile, ms."""
+    ready, longest = show(window), 0.0
+    QApplication.processEvents()
+    while not ready.over:
+        start = time.perf_counter()
+        QApplication.processEvents()
+        longest = max(longest, time.perf_counter() - start)
+        time.sleep(0.001)
+    return 1000 * longest
+
+
+def pages_ms() -> tuple[float, float]:
+    """The longest step of making ready, and the longest any page then takes from the click to the end of painting."""
+    look = Look()
+    look.use("paper", 100)
+    with tempfile.TemporaryDirectory() as scratch:
+        window = MainWindow(demo_jobs()[0], look, Settings(Path(scratch) / "s"), Path(scratch))
+        window.resize(1280, 800)
+        ready, waits = settled(window), []
+        for index, station in enumerate((window.stance, window.links, window.travel)):
+            window.go(index)
+            for page in range(len(station.pages.buttons)):
+                start = time.perf_counter()
+                station.pages.turn_to(page)
+                QApplication.processEvents()
+                waits.append(time.perf_counter() - start)
+        dispose(window)
+    return ready, 1000 * max(waits)
+
+
 def drag_ms(station: int, why: bool = False) -> float:
     look = Look()
     look.use("paper", 100)
     with tempfile.TemporaryDirectory() as scratch:
         window = MainWindow(demo_jobs()[0], look, Settings(Path(scratch) / "s"), Path(scratch))
-        show(window)
         window.resize(1280, 800)
+        settled(window)
         window.go(station)
         QApplication.processEvents()
         spot = Spot("rear", "Lower left", "axle")
@@ -75,13 +107,13 @@ def drag_ms(station: int, why: bool = False) -> float:
             window.bench.do(move_by(spot, 0.3 if i % 2 else -0.2, 0.0, 0.25, merge="drag"))
             QApplication.processEvents()
             times.append(1000 * (time.perf_counter() - start))
-        window.files._timer.stop()
-        window.close()
+        dispose(window)
     return statistics.median(times[10:])
 
 
 def main() -> None:
     app = application()
+    ready, page = pages_ms()
     links, why, travel = drag_ms(1), drag_ms(1, why=True), drag_ms(2)
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     pairs = [(seconds(OURS), seconds(EMPTY)) for _ in range(5)]
@@ -90,6 +122,8 @@ def main() -> None:
         "drag_links_ms": round(links, 1),
         "drag_links_with_explanation_open_ms": round(why, 1),
         "edit_seen_in_travel_charts_ms": round(travel, 1),
+        "longest_step_made_ready_ms": round(ready, 1),
+        "longest_wait_for_a_page_ms": round(page, 1),
         "largest_memory_mb": round(memory),
         "start_s": round(ours, 2),
         "empty_window_start_s": round(empty, 2),

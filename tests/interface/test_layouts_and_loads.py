@@ -44,7 +44,7 @@ def test_every_layout_is_chosen_drawn_and_undone(window: MainWindow, base: str) 
     assert bench.job == before
 
 
-def test_lateral_devices_by_keyboard_and_side_by_side(open_window: Open) -> None:
+def test_lateral_devices_by_keyboard_and_side_by_side(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(1)
     chooser = window.links.chooser
     window.links.turn_to(3)
@@ -56,6 +56,8 @@ def test_lateral_devices_by_keyboard_and_side_by_side(open_window: Open) -> None
     assert [m.name for m in window.bench.axle.members if m.role == "lateral"] == ["Watts"]
     assert chooser.laterals["watts_axle"].current
     assert not chooser.laterals["watts_frame"].current
+    with qtbot.waitSignal(chooser.late.done, timeout=10_000):
+        chooser.late.start_now()
     assert chooser.table.rowCount() == len(LATERALS) - 1
     figures = {f.key: f for f in compare_laterals(window.bench.job, "rear")}
     assert not figures["none"].held

@@ -9,6 +9,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from even_stance.desktop.readying import Readying
 from even_stance.desktop.stations.holepage import HolePage
 from even_stance.desktop.stations.links import HOLES, SOLVE, TABLE, VARIANTS
 from even_stance.desktop.stations.pointpage import PointPage
@@ -264,3 +265,29 @@ def test_a_right_click_offers_to_save_charts_and_tables(open_window: Open) -> No
     assert texts == ["Save this picture as PNG…", "Save this picture as SVG…"]
     for menu in menus:
         menu.close()
+
+
+def test_pages_are_made_ready_while_nobody_waits(window: MainWindow, qtbot: QtBot) -> None:
+    """Every page exists before it is turned to, and what is made ready is what would be made later."""
+    ready = Readying(window, window.get_ready())
+    QTest.keyClick(window.links.floor.panes["side"], Qt.Key.Key_N)
+    assert window.bench.spot is not None, "the window answers meanwhile"
+    qtbot.waitUntil(lambda: ready.over, timeout=20_000)
+    for pages in (window.links.pages, window.stance.pages, window.travel.pages):
+        assert len(pages.made) == len(pages.buttons)
+    assert window.stack.currentIndex() == 1
+    charts = list(window.travel.charts.values())
+    window.go(2)
+    assert list(window.travel.charts.values()) == charts
+    assert len(window.travel.charts["anti"].x) == 61
+
+
+def test_what_is_asked_for_before_it_is_ready_is_made_at_once(window: MainWindow) -> None:
+    steps = window.get_ready()
+    for _ in range(3):
+        next(steps)
+    window.go(2)
+    assert len(window.travel.charts) == 6
+    for _ in steps:
+        pass
+    assert len(window.links.pages.made) == 7

@@ -13,6 +13,7 @@ from PyQt6.QtCore import QEvent, QThreadPool
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.look import Look
+from even_stance.desktop.readying import Readying
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.demo import demo_jobs
@@ -47,11 +48,15 @@ def open_window(path: Path | None, demo: bool = False) -> int:
     return int(app.exec())
 
 
-def show(window: MainWindow) -> None:
-    """Show a window that stands ready. What was made until then stays: the collector need not look through it again and
-    again while points are dragged, which takes a seventh of the time of a drag."""
+def show(window: MainWindow) -> Readying:
+    """Show a window, and make ready what has not been opened yet while the user looks at it.
+
+    What was made until then stays: the collector need not look through it again and again while points are dragged,
+    which takes a seventh of the time of a drag.
+    """
     window.show()
     gc.freeze()
+    return Readying(window, window.get_ready())
 
 
 def dispose(window: MainWindow) -> None:

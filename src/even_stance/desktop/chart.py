@@ -8,6 +8,10 @@ from even_stance.desktop.look import Look
 from even_stance.mechanics.vectors import Array
 
 Band = tuple[float | None, float | None]
+Curve = tuple[Array, Array]
+Place = tuple[float, float]
+_NOWHERE = (np.nan, np.nan)
+_QUIET = 0.2  # the least range up and down, in the unit of the chart
 
 
 class Chart(pg.PlotWidget):  # type: ignore[misc]
@@ -21,20 +25,18 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
     clicked = pyqtSignal(int)
 
     def __init__(self, look: Look, title: str) -> None:
-        super().__init__()
+        super().__init__(enableMenu=False)
         self._look = look
         self.title = title
         self.x, self.y = np.array([]), np.array([])
-        self._quiet = False
-        self.setMenuEnabled(False)
         self.setMouseEnabled(x=False, y=False)
         self.hideButtons()
-        self.other = self.plot([], [])
-        self.beneath = self.plot([], [])
-        self.curve = self.plot([], [])
-        self.dot = self.plot([], [], symbol="o", pen=None)
-        self.worst = self.plot([], [], symbol="t", pen=None)
-        self.hover = self.plot([], [], symbol="x", pen=None)
+        self.plotItem.disableAutoRange()
+        # Plain curves and dots: the plots that bundle them bring much that is not used here, at twice the time.
+        self.other, self.beneath, self.curve = (pg.PlotCurveItem(connect="finite") for _ in range(3))
+        self.dot, self.worst, self.hover = (pg.ScatterPlotItem(symbol=symbol) for symbol in ("o", "t", "x"))
+        for item in (self.other, self.beneath, self.curve, self.dot, self.worst, self.hover):
+            self.addItem(item)
         self.low = pg.InfiniteLine(angle=0)
         self.high = pg.InfiniteLine(angle=0)
         for line in (self.low, self.high):
@@ -52,9 +54,9 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
         self.other.setPen(pg.mkPen(look.color("faint"), width=look.px(1.5), style=Qt.PenStyle.DotLine))
         self.beneath.setPen(pg.mkPen(look.color("upper"), width=look.px(1.5), style=Qt.PenStyle.DashLine))
         for item, color, size in ((self.dot, "bubble", 12), (self.worst, "alarm", 10), (self.hover, "ink", 10)):
-            item.setSymbolBrush(look.color(color))
-            item.setSymbolPen(pg.mkPen(look.color("ink"), width=1.5))
-            item.setSymbolSize(look.px(size))
+            item.setBrush(look.color(color))
+            item.setPen(pg.mkPen(look.color("ink"), width=1.5))
+            item.setSize(look.px(size))
         for line in (self.low, self.high):
             line.setPen(pg.mkPen(look.color("ink"), width=1.2, style=Qt.PenStyle.DashLine))
         for side in ("left", "bottom"):
@@ -65,19 +67,53 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
         self.setTitle(self.title, color=look.colors.ink)
         self.plotItem.titleLabel.item.setFont(look.font(13))
 
-    def show_curve(self, x: Array, y: Array, now: tuple[float, float], band: Band) -> None:
-        """Show a curve; values that are not there leave gaps."""
-        # Scrubbing along the travel moves only the dot.
-        if not (np.array_equal(x, self.x, equal_nan=True) and np.array_equal(y, self.y, equal_nan=True)):
-            self.x, self.y = x, y
-            self.curve.setData(x, y, connect="finite")
-        seen = bool(np.isfinite(now).all())
-        self.dot.setData([now[0]] if seen else [], [now[1]] if seen else [])
+    def show_curves(
+        self, x: Array, y: Array, now: Place, band: Band, other: Curve | None = None, beneath: Curve | None = None
+    ) -> None:
+        """Show a curve with where the wheels are on it and its band; values that are not there leave gaps.
+
+        Args:
+            x, y: the curve.
+            now: where the wheels are, nan where they are not on it.
+            band: the wanted band.
+            other: the other axle's curve, if it is shown.
+            beneath: that of the variant beneath, if it is shown.
+        """
+        self.x, self.y = x, y
+        none = np.array([]), np.array([])
+        for item, curve in ((self.curve, (x, y)), (self.other, other or none), (self.beneath, beneath or none)):
+            # Scrubbing along the travel moves only the dot.
+            if not all(np.array_equal(a, b, equal_nan=True) for a, b in zip(curve, _data(item), strict=True)):
+                item.setData(*curve)
+        self._put(self.dot, now)
         self._mark_worst(band)
         for line, mark in ((self.low, band[0]), (self.high, band[1])):
             line.setVisible(mark is not None)
             if mark is not None:
                 line.setValue(mark)
+        self._fit([_data(item) for item in (self.curve, self.other, self.beneath)], now)
+
+    def _put(self, dots: pg.ScatterPlotItem, place: Place) -> None:
+        """One dot at a place, or none where it is not there."""
+        there = [[v] for v in place] if np.isfinite(place).all() else [[], []]
+        if [list(a) for a in _data(dots)] != there:
+            dots.setData(*there)
+
+    def _fit(self, curves: list[Curve], now: Place) -> None:
+        """Show all of the curves. The range stays as long as it fits about, so that a drag does not make it jump."""
+        for axis, least in ((0, 1e-6), (1, _QUIET)):
+            every = np.concatenate([*(c[axis] for c in curves), [now[axis]]])
+            every = every[np.isfinite(every)]
+            if not every.size:
+                continue
+            low, high = float(every.min()), float(every.max())
+            # A curve that does not move gets a fixed range: its rounding noise must not be blown up.
+            if high - low < least:
+                low, high = (low + high - least) / 2, (low + high + least) / 2
+            shown = self.plotItem.vb.viewRange()[axis]
+            if not (shown[0] <= low and high <= shown[1] and high - low >= 0.75 * (shown[1] - shown[0])):
+                setter = self.plotItem.setXRange if axis == 0 else self.plotItem.setYRange
+                setter(low, high, padding=0.06)
 
     def _mark_worst(self, band: Band) -> None:
         """A triangle where the curve is farthest outside its band."""
@@ -85,27 +121,11 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
         off = np.nan_to_num(np.maximum(low - self.y, self.y - high), nan=-np.inf)
         at = int(off.argmax()) if off.size else -1
         out = at >= 0 and off[at] > 0
-        self.worst.setData([self.x[at]] if out else [], [self.y[at]] if out else [])
-
-    def show_others(self, other: tuple[Array, Array] | None, beneath: tuple[Array, Array] | None) -> None:
-        """Show the other axle's curve and that of the variant beneath, or none."""
-        for item, curve in ((self.other, other), (self.beneath, beneath)):
-            x, y = curve if curve is not None else (np.array([]), np.array([]))
-            item.setData(x, y, connect="finite")
+        self._put(self.worst, (self.x[at], self.y[at]) if out else _NOWHERE)
 
     def show_hover(self, index: int) -> None:
         """Mark one sample."""
-        there = 0 <= index < len(self.x) and bool(np.isfinite(self.y[index]) and np.isfinite(self.x[index]))
-        self.hover.setData([self.x[index]] if there else [], [self.y[index]] if there else [])
-
-    def show_quiet(self, quiet: bool) -> None:
-        """A curve that does not move gets a fixed range: its rounding noise must not be blown up."""
-        if quiet != self._quiet:
-            self._quiet = quiet
-            if quiet:
-                self.setYRange(-0.1, 0.1)
-            else:
-                self.enableAutoRange()
+        self._put(self.hover, (self.x[index], self.y[index]) if 0 <= index < len(self.x) else _NOWHERE)
 
     def sample_at(self, where: QPointF) -> int:
         """The sample nearest to a place of the scene, -1 outside."""
@@ -121,3 +141,9 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
         index = self.sample_at(where)
         if index >= 0:
             self.clicked.emit(index)
+
+
+def _data(item: pg.PlotCurveItem | pg.ScatterPlotItem) -> Curve:
+    """What an item shows; nothing at first."""
+    x, y = item.getData()
+    return (np.array([]), np.array([])) if x is None or y is None else (x, y)

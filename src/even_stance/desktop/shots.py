@@ -70,6 +70,8 @@ def _roll(window: MainWindow) -> None:
 
 def _layouts(window: MainWindow) -> None:
     window.links.turn_to(3)
+    window.links.chooser.late.start_now()
+    _settle()
 
 
 def _loads(window: MainWindow) -> None:

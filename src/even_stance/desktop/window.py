@@ -1,6 +1,10 @@
 """The main window: work order, station, vials and travel rail around one bench."""
 
+from collections.abc import Iterator
+from importlib import import_module
 from pathlib import Path
+from threading import Thread
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
@@ -22,6 +26,9 @@ from even_stance.desktop.vials import Vials
 from even_stance.desktop.workorder import STATIONS, WorkOrder
 from even_stance.exchange.demo import demo_jobs
 from even_stance.vehicle.job import Job
+
+if TYPE_CHECKING:
+    from even_stance.desktop.chart import Chart
 
 _VIALS_WIDTH, _ORDER_WIDTH = 312, 150
 
@@ -46,6 +53,7 @@ class MainWindow(QMainWindow):
         self.newjob = NewJobPanel(self.bench)
         # Charts are the heaviest import and the third station: their place is kept, they come when asked for.
         self._travel_place = QWidget()
+        self._charts: list[Chart] = []  # made ahead
         self._new_place = Scrolled(self.newjob)
         for station in (self.stance, self.links, self._travel_place, self._new_place):
             self.stack.addWidget(station)
@@ -139,18 +147,47 @@ class MainWindow(QMainWindow):
 
     def go(self, index: int) -> None:
         """Open a station."""
-        if index == 2 and self.stack.widget(2) is self._travel_place:
-            from even_stance.desktop.stations.travel import TravelStation  # noqa: PLC0415
-
-            self.travel = TravelStation(self.bench, self.look)
-            self.stack.removeWidget(self._travel_place)
-            self.stack.insertWidget(2, self.travel)
+        if index == 2:
+            self._make_travel()
         self.stack.setCurrentIndex(index)
         self._right.show()
         self.rail.setVisible(index != 0)  # Stance is about the car standing at ride height
         self.order.show_current(index)
         if index == 1:
             self.links.floor.panes[self.links.floor.front].setFocus()
+
+    def _make_travel(self) -> None:
+        if self.stack.widget(2) is not self._travel_place:
+            return
+        from even_stance.desktop.stations.travel import TravelStation  # noqa: PLC0415
+
+        self.travel = TravelStation(self.bench, self.look, self._charts)
+        self.stack.removeWidget(self._travel_place)
+        self.stack.insertWidget(2, self.travel)
+
+    def get_ready(self) -> Iterator[None]:
+        """Make the pages not opened yet, step by step; what charts need is imported beside the window."""
+        loading = Thread(target=import_module, args=("even_stance.desktop.stations.travel",), daemon=True)
+        loading.start()
+        while loading.is_alive():
+            yield
+        from even_stance.desktop import chart  # noqa: PLC0415
+        from even_stance.desktop.stations.travel import CHARTS  # noqa: PLC0415
+
+        while self.stack.widget(2) is self._travel_place and len(self._charts) < len(CHARTS):
+            self._charts.append(chart.Chart(self.look, ""))
+            yield
+        self._make_travel()
+        self.travel.resize(self.stack.size())
+        yield
+        if not self.travel.isVisible():
+            self.travel.draw()
+        yield
+        for pages in (self.travel.pages, self.links.pages, self.stance.pages):
+            for i in range(len(pages.buttons)):
+                if i not in pages.made:
+                    pages.page(i)
+                    yield
 
     def ask_new(self) -> None:
         """Ask for what a new job needs."""

@@ -80,8 +80,7 @@ class HolePage(QWidget):
 
     def _scatter(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        self.plot = pg.PlotWidget()
-        self.plot.setMenuEnabled(False)
+        self.plot = pg.PlotWidget(enableMenu=False)
         self.plot.setMouseEnabled(x=False, y=False)
         self.plot.hideButtons()
         self.plot.setAccessibleName("All combinations as dots")

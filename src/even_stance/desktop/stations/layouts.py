@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.painter import ScenePainter
@@ -18,6 +19,7 @@ from even_stance.judgement.starter import with_lateral, with_layout
 from even_stance.study.drawing import Joint, Path, Shape, View
 from even_stance.study.floor import AxlePlace, car_shapes, view_frame
 from even_stance.units import format_length, length_unit
+from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.edits import Edit, with_axle, with_changes
 from even_stance.vehicle.job import Job
 
@@ -95,6 +97,9 @@ class LayoutChooser(QScrollArea):
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
+        self.late = LateStudy(self)
+        self.late.done.connect(self._compared)
+        self._asked: tuple[Vehicle, str, str] | None = None
         self.setWidgetResizable(True)
         inner = QWidget()
         self.setWidget(inner)
@@ -140,8 +145,12 @@ class LayoutChooser(QScrollArea):
         self._bench.do(Edit(LATERALS[lateral].title, lambda job: with_lateral(job, key, lateral)))
 
     def refresh(self) -> None:
-        """Sketch every choice on the axle looked at, and compare the lateral devices."""
+        """Sketch every choice on the axle looked at, and have the lateral devices compared."""
         job, axle = self._bench.job, self._bench.axle
+        asked = (job.vehicle, axle.key, job.units)
+        if asked == self._asked:
+            return
+        self._asked = asked
         kinds = {m.name for m in axle.members if m.role != "lateral"}
         side = {m.name for m in axle.members if m.role == "lateral"}
         for base, card in self.bases.items():
@@ -153,7 +162,8 @@ class LayoutChooser(QScrollArea):
             mine = {m.name for m in device} == side and self._alike(tuple(device))
             # A flat crank shows from above, all others from behind.
             self._sketch(card, job, tuple(device), mine, "plan" if lateral == "watts_flat" else "rear")
-        self._compare()
+        key = axle.key
+        self.late.ask(lambda: compare_laterals(job, key) if axle.members else [])
 
     def _alike(self, members: tuple[object, ...]) -> bool:
         """Whether members of these names stand on the same sides and cross as the present ones do."""
@@ -179,9 +189,9 @@ class LayoutChooser(QScrollArea):
         shapes = [s for s in car_shapes(tried.vehicle, places, view, key) if not _frame_or_mark(s)]
         card.show_sketch(shapes, view_frame(tried.vehicle, tried.vehicle.axle(key), view, False), current)
 
-    def _compare(self) -> None:
-        job, units = self._bench.job, self._bench.job.units
-        rows = [f for f in compare_laterals(job, self._bench.axle_key) if f.held] if self._bench.axle.members else []
+    def _compared(self, found: object) -> None:
+        units = self._bench.job.units
+        rows = [f for f in found if f.held] if isinstance(found, list) else []
         self.table.setRowCount(len(rows))
         unit = length_unit(units)
         for i, f in enumerate(rows):

@@ -1,5 +1,7 @@
 """The Travel station: how every answer changes along a sweep, both axles at once."""
 
+from collections.abc import Sequence
+from functools import cached_property
 from pathlib import Path
 
 import numpy as np
@@ -22,14 +24,21 @@ from even_stance.study.figures import AxleStudy
 from even_stance.study.floor import AxlePlace, car_shapes, view_frame
 from even_stance.study.travel import SWEEPS, SweepKind, study_sweep, take
 
+CHARTS = ("anti", "center", "roll", "pinion", "base", "shift")
 _FRONT = ("anti_dive_pct", "Anti-dive, %")
 _REAR = ("anti_squat_pct", "Anti-squat, %")
 
 
 class TravelStation(QWidget):
-    """Six charts of the axle looked at, the other axle faintly with them, and the drawing of the sample hovered."""
+    """Six charts of the axle looked at, the other axle faintly with them, and the drawing of the sample hovered.
 
-    def __init__(self, bench: Bench, look: Look) -> None:
+    Args:
+        bench: the bench.
+        look: the look.
+        charts: charts made already; those that are missing are made now.
+    """
+
+    def __init__(self, bench: Bench, look: Look, charts: Sequence[Chart] = ()) -> None:
         super().__init__()
         self._bench, self._look = bench, look
         self.kind: SweepKind = "bump"
@@ -51,12 +60,10 @@ class TravelStation(QWidget):
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(6)
         inner.addWidget(self.charts_box, 1)
-        self.articulation = ArticulationPage(bench, look)
-        offer_picture(self.articulation.plot, "articulation", bench.refused.emit)
         self.pages = Pages((("Sweep", lambda: self.charts_page), ("Articulation", lambda: self.articulation)))
         column.addWidget(self.pages, 1)
-        names = ("anti", "center", "roll", "pinion", "base", "shift")
-        self.charts = {name: Chart(look, "") for name in names}
+        made = iter(charts)
+        self.charts = {name: next(made, None) or Chart(look, "") for name in CHARTS}
         for i, (name, chart) in enumerate(self.charts.items()):
             grid.addWidget(chart, i // 2, i % 2)
             chart.hovered.connect(self.hover)
@@ -67,6 +74,13 @@ class TravelStation(QWidget):
         self.pages.turned.append(self._turned)
         bench.job_changed.connect(self.refresh)
         look.changed.connect(self._restyle)
+
+    @cached_property
+    def articulation(self) -> ArticulationPage:
+        """The articulation map, made when first asked for."""
+        page = ArticulationPage(self._bench, self._look)
+        offer_picture(page.plot, "articulation", self._bench.refused.emit)
+        return page
 
     def _fill_top(self) -> None:
         row = QHBoxLayout(self.top)
@@ -111,7 +125,8 @@ class TravelStation(QWidget):
         for chart in self.charts.values():
             chart.restyle()
         self.sketch.setFixedHeight(self._look.px(118))
-        self.articulation.restyle()
+        if 1 in self.pages.made:
+            self.articulation.restyle()
 
     # --- saving
 
@@ -185,20 +200,23 @@ class TravelStation(QWidget):
         return kept[2]
 
     def refresh(self) -> None:
-        """Draw the curves of the axle looked at."""
+        """Show the page looked at as things are now."""
         if not self.isVisible():
             return
         if self.pages.current == 1:
             self.articulation.refresh()
-            return
+        else:
+            self.draw()
+
+    def draw(self) -> None:
+        """Draw the curves of the axle looked at."""
         bench = self._bench
         study = bench.study(bench.axle_key)
         self.sweep = self._swept(bench.axle_key, study)
         if study is None or self.sweep is None:
             self.words.setText(bench.layout_error(bench.axle_key) or "This axle has no links: start one in Links.")
             for chart in self.charts.values():
-                chart.show_curve(np.array([]), np.array([]), (np.nan, np.nan), (None, None))
-                chart.show_others(None, None)
+                chart.show_curves(np.array([]), np.array([]), (np.nan, np.nan), (None, None))
             return
         others = [a for a in bench.job.vehicle.axles if a.key != bench.axle_key and a.members]
         other = self._swept(others[0].key, bench.study(others[0].key)) if others else None
@@ -252,14 +270,11 @@ class TravelStation(QWidget):
             high = None if band.high is None else band.high / per
         y = np.round(sweep.values[key] / per, 6)
         here = self._here(study, round(study.now.value(key) / per, 6))
-        chart.show_curve(self._across(sweep), y, here, (low, high))
         curves = [
             (self._across(o), np.round(o.values[key] / per, 6)) if o is not None and key in o.values else None
             for o in (other, beneath)
         ]
-        chart.show_others(curves[0], curves[1])
-        every = np.concatenate([y, *(c[1] for c in curves if c is not None)])
-        chart.show_quiet(not (np.nan_to_num(np.abs(every)) >= 0.05).any())
+        chart.show_curves(self._across(sweep), y, here, (low, high), *curves)
 
     def _here(self, study: AxleStudy, value: float) -> tuple[float, float]:
         """Where the wheels are now, if that is on this sweep."""
@@ -287,4 +302,4 @@ class TravelStation(QWidget):
         place = ((now.value("ic_x_mm") + behind) / per, now.value("ic_z_mm") / per)
         if abs(place[0] * per) > 5.0 * self._bench.job.vehicle.wheelbase_mm:
             place = (np.nan, np.nan)
-        chart.show_curve(x / per, z / per, place, (None, None))
+        chart.show_curves(x / per, z / per, place, (None, None))
