@@ -1,8 +1,9 @@
 """CG by scales and by the lift, against statics worked by hand and against MuJoCo standing the car on its wheels.
 
-The lift formula is that of Milliken and Milliken, Race Car Vehicle Dynamics, ch. 18 (from memory). No worked example of
-it was at hand with digits that could be trusted, so the checks are a hand calculation in round figures and a simulated
-car whose CG is known.
+Worked textbook examples: Hibbeler, Engineering Mechanics: Statics, ch. 9 (the car on scales, then with one side raised);
+Meriam and Kraige, Engineering Mechanics: Statics, ch. 3 (the car on four scales). Both from memory, and the problems'
+numbers differ between editions. The lift formula itself is that of Milliken and Milliken, Race Car Vehicle Dynamics,
+ch. 18 (from memory).
 """
 
 import mujoco
@@ -29,6 +30,30 @@ def test_hand_calculation_in_round_figures() -> None:
                                   np.array([[0.0, 750.0], [0.0, -750.0], [-2500.0, 750.0], [-2500.0, -750.0]]))  # fmt: skip
     assert float(total) == 1000.0
     assert place == pytest.approx((-1250.0, 75.0))  # (300 + 250 - 200 - 250) 750 / 1000 = 75 to the left
+
+
+def test_textbook_car_with_one_side_raised() -> None:
+    """Hibbeler: wheels b apart, those of one side on a scale that reads W1; with the other side's wheels c higher it
+    reads W2. His answer: the CG is (W - W1) b / W from the scale's wheels and b (W2 - W1) sqrt(b^2 - c^2) / (c W) above
+    them. The wheels have no radius there."""
+    b, weight = 1500.0, 1400.0
+    for c, w1, w2 in ((300.0, 720.0, 810.0), (450.0, 680.0, 835.0), (600.0, 700.0, 930.0)):
+        book_x = (weight - w1) / weight * b
+        book_height = b * (w2 - w1) * np.sqrt(b**2 - c**2) / (c * weight)
+        ours = cg_height_by_lift(*(np.array(v) for v in (weight, w1, w2, b, c, 0.0)))
+        assert float(ours) == pytest.approx(book_height, rel=1e-12)
+        total, place = cg_over_ground(np.array([w1, weight - w1]), np.array([[0.0, 0.0], [b, 0.0]]))
+        assert float(total) == weight
+        assert place[0] == pytest.approx(book_x)
+
+
+def test_textbook_car_on_four_scales() -> None:
+    """Meriam and Kraige: 4450 N under each front wheel and 2950 N under each rear wheel, a car of 1509 kg."""
+    loads = np.array([4450.0, 4450.0, 2950.0, 2950.0]) / 9.81
+    total, place = cg_over_ground(loads, np.array([[0.0, 750.0], [0.0, -750.0], [-1.0, 750.0], [-1.0, -750.0]]))
+    assert round(float(total)) == 1509
+    # The rear scales carry 5900 of 14800 N: that share of the wheelbase behind the front axle.
+    assert place == pytest.approx((-5900 / 14800, 0.0))
 
 
 def _front_load(height: float, behind: float, lift: float, base: float = 2.8, radius: float = 0.4) -> float:
