@@ -15,8 +15,9 @@ from even_stance.judgement.explain import explain
 from even_stance.judgement.heights import heights_words
 from even_stance.judgement.holefinder import brackets_of, find_holes
 from even_stance.judgement.layouts import BASES, LATERALS, BaseKey
+from even_stance.judgement.limits import Freedom
 from even_stance.judgement.moves import moves, pairs
-from even_stance.judgement.solvefor import SOLVABLE, Freedom, solve_for
+from even_stance.judgement.solvefor import SOLVABLE, solve_for
 from even_stance.judgement.starter import with_lateral, with_starter
 from even_stance.judgement.suggestions import advise
 from even_stance.judgement.verdicts import judge, miss

@@ -15,9 +15,10 @@ from even_stance.judgement.differences import differences
 from even_stance.judgement.explain import FORMULAS, explain
 from even_stance.judgement.heights import heights_words
 from even_stance.judgement.holefinder import brackets_of, find_holes, second_pass
+from even_stance.judgement.limits import LEAST_HEIGHT_MM, Freedom
 from even_stance.judgement.movers import movers
 from even_stance.judgement.score import key_score, score
-from even_stance.judgement.solvefor import LEAST_HEIGHT_MM, SOLVABLE, Freedom, solve_for
+from even_stance.judgement.solvefor import SOLVABLE, solve_for
 from even_stance.judgement.suggestions import advise
 from even_stance.judgement.verdicts import miss
 from even_stance.study.answers import answers_at

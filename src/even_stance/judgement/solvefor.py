@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.errors import InputError
+from even_stance.judgement.limits import Freedom, Limits, limits_of, within_rail
 from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.judgement.words import SEEN_MM, bracket_words, move_words
 from even_stance.mechanics.vectors import Array
@@ -24,22 +25,8 @@ SOLVABLE = (
     "anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct", "roll_center_mm",
     "roll_steer_pct", "triangulation_deg", *_OVER_TRAVEL,
 )  # fmt: skip
-LEAST_HEIGHT_MM = 50.0
 _NEARNESS = 1e-3
 _REACHED = 0.1  # of a step
-
-
-@dataclass(frozen=True)
-class Freedom:
-    """One coordinate that may move: of a mount with its twin, from low to high against where it is now, mm.
-
-    The axis is 0 ahead, 1 outward, 2 up.
-    """
-
-    spot: Spot
-    axis: int
-    low_mm: float
-    high_mm: float
 
 
 @dataclass(frozen=True)
@@ -59,7 +46,12 @@ class Solved:
 
 
 def solve_for(
-    job: Job, key: str, targets: dict[str, float], freedoms: list[Freedom], stopped: Callable[[], bool] = lambda: False
+    job: Job,
+    key: str,
+    targets: dict[str, float],
+    freedoms: list[Freedom],
+    stopped: Callable[[], bool] = lambda: False,
+    clear_of_frame: bool = True,
 ) -> Solved:
     """Find the nearest layout that has the wanted numbers at ride height (and over travel, for those that are).
 
@@ -72,6 +64,7 @@ def solve_for(
         targets: wanted value of each figure.
         freedoms: what may move, and how far.
         stopped: asked between steps; True ends with the best so far.
+        clear_of_frame: keep brackets clear of the frame rails, those on the axle also at full bump.
 
     Raises:
         InputError: nothing asked, nothing free, or a figure this axle does not have.
@@ -81,12 +74,13 @@ def solve_for(
     axle = job.vehicle.axle(key)
     _check(job, axle, targets, freedoms)
     problem = _Problem(job.vehicle, axle, targets, freedoms, job)
-    bounds = problem.bounds()
+    limits = limits_of(job, freedoms, clear_of_frame)
+    bounds = np.array([m.low for m in limits]), np.array([m.high for m in limits])
     rng = np.random.default_rng(1)
     best: tuple[float, Array] | None = None
     for start in range(4):
         x0 = np.zeros(len(freedoms)) if start == 0 else rng.uniform(*bounds)
-        x0 = np.clip(x0, bounds[0] + 1e-6, bounds[1] - 1e-6)
+        x0 = np.clip(x0, bounds[0] + 1e-9, bounds[1] - 1e-9)
         found = least_squares(problem.residual, x0, jac=problem.slope, bounds=bounds, xtol=1e-12, ftol=1e-14)
         off = float(np.abs(problem.misses(found.x)).max())
         if best is None or off < best[0] - 1e-9:
@@ -94,7 +88,7 @@ def solve_for(
         if off < _REACHED or stopped():
             break
     assert best is not None
-    return _told(job, problem, best[1], best[0] < _REACHED)
+    return _told(job, problem, best[1], best[0] < _REACHED, limits)
 
 
 def _check(job: Job, axle: Axle, targets: dict[str, float], freedoms: list[Freedom]) -> None:
@@ -132,16 +126,6 @@ class _Problem:
         self._travel = np.array([0.0, axle.bump_mm, -axle.droop_mm])
         self._wanted = np.array(list(targets.values()))
         self._scale = np.array([_SCALES[k.rsplit("_", 1)[-1]] for k in targets])
-
-    def bounds(self) -> tuple[Array, Array]:
-        """Limits of the coordinates; nothing may go into the floor."""
-        low = np.array([f.low_mm for f in self.freedoms])
-        high = np.array([f.high_mm for f in self.freedoms])
-        for n, f in enumerate(self.freedoms):
-            if f.axis == 2:
-                heights = self._base[np.abs(self._moves[n]).max(axis=1) > 0, 2]
-                low[n] = min(max(low[n], LEAST_HEIGHT_MM - float(heights.min())), high[n] - 1e-3)
-        return low, high
 
     def points(self, x: Array) -> Array:
         """All mounts at free coordinates (..., f), mm, shape (..., m, 3)."""
@@ -183,7 +167,7 @@ class _Problem:
         return np.concatenate((slope, _NEARNESS / 100.0 * np.eye(n)))
 
 
-def _told(job: Job, problem: _Problem, x: Array, reached: bool) -> Solved:
+def _told(job: Job, problem: _Problem, x: Array, reached: bool, limits: list[Limits]) -> Solved:
     values = dict(zip(problem.targets, problem.figures(x[None])[0].tolist(), strict=True))
     by_spot: dict[Spot, list[float]] = {}
     for f, mm in zip(problem.freedoms, x.tolist(), strict=True):
@@ -200,23 +184,26 @@ def _told(job: Job, problem: _Problem, x: Array, reached: bool) -> Solved:
             job = edit.apply(job)
         return job
 
-    words = "Every number asked for is reached." if reached else _stuck(job, problem, x, values)
+    words = "Every number asked for is reached." if reached else _stuck(job, problem, x, values, limits)
+    odd = [bracket_words(s, twin_of(job, s)).lower() for s in by_spot if within_rail(job, s)]
+    if odd:
+        words += f" Drawn within the frame rail, so not kept clear of it: {', '.join(odd)}."
     return Solved(reached, values, tuple(lines), Edit("Solve for wanted numbers", apply), words)
 
 
-def _stuck(job: Job, problem: _Problem, x: Array, values: dict[str, float]) -> str:
+def _stuck(job: Job, problem: _Problem, x: Array, values: dict[str, float], limits: list[Limits]) -> str:
     units = job.units
     short = [
         f"{TITLES[k].lower()} comes to {format_value(k, values[k], units)}, {format_value(k, wanted, units)} was asked"
         for (k, wanted), missed in zip(problem.targets.items(), problem.misses(x), strict=True)
         if abs(missed) >= _REACHED
     ]
-    low, high = problem.bounds()
     held = []
-    for n, f in enumerate(problem.freedoms):
-        up = x[n] >= high[n] - 0.1
-        if up or x[n] <= low[n] + 0.1:
+    for f, mm, limit in zip(problem.freedoms, x.tolist(), limits, strict=True):
+        up = mm >= limit.high - 0.1
+        if up or mm <= limit.low + 0.1:
             way = (("ahead", "outward", "up") if up else ("back", "inward", "down"))[f.axis]
-            held.append(f"{bracket_words(f.spot, twin_of(job, f.spot)).lower()} {way}")
+            ends = limit.high_why if up else limit.low_why
+            held.append(f"{bracket_words(f.spot, twin_of(job, f.spot)).lower()} {way}{f' ({ends})' if ends else ''}")
     why = f" At their limits: {', '.join(held)}." if held else " The points that may move cannot do all of it at once."
     return f"Not to be had: {'; '.join(short)}.{why}"

@@ -11,6 +11,7 @@ from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers
 from even_stance.study.drawing import Area, Hole, Joint, Mark, Path, Place, Round, Shape, Solid, View, project
 from even_stance.study.figures import AxleStudy, study_axle
+from even_stance.study.frame import RAIL_HALF_MM, frame_ends, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Spot
@@ -173,31 +174,23 @@ def _shaft(place: AxlePlace, view: View) -> list[Shape]:
     return [Path(line, "shaft", 70.0), *(Round(p, 45.0, "shaft") for p in line)]
 
 
-def _span(vehicle: Vehicle) -> tuple[float, float]:
-    """Front and rear end of the frame, mm ahead of the front axle."""
-    tire = vehicle.axles[0].tire.free_diameter_mm
-    return 0.55 * tire, -(vehicle.axles[-1].behind_front_mm + 0.75 * tire)
-
-
 def _ground(vehicle: Vehicle, view: View) -> list[Shape]:
     if view == "plan":
-        ahead, behind = _span(vehicle)
+        ahead, behind = frame_ends(vehicle)
         return [Path((project("plan", (ahead + 300, 0, 0)), project("plan", (behind - 300, 0, 0))), "centerline")]
     return [Path(((-50_000.0, 0.0), (50_000.0, 0.0)), "ground")]
 
 
 def _frame(vehicle: Vehicle, view: View) -> list[Shape]:
     frame = vehicle.frame
-    ahead, behind = _span(vehicle)
-    thick = max(frame.rail_top_mm - frame.rail_bottom_mm, 20.0)
+    ahead, behind = frame_ends(vehicle)
+    thick = rail_thick(vehicle)
     if view == "side":
-        last = -vehicle.axles[-1].behind_front_mm
-        up, run = frame.kick_up_mm, 0.45 * vehicle.axles[-1].tire.free_diameter_mm
-        line = ((ahead, 0.0), (last + 2.1 * run, 0.0), (last + 1.2 * run, up), (last - run, up), (behind, 0.4 * up))
+        line = rail_line(vehicle)
         top = [project(view, (x, 0.0, frame.rail_top_mm + z)) for x, z in line]
         bottom = [project(view, (x, 0.0, frame.rail_top_mm - thick + z)) for x, z in reversed(line)]
         return [Area((*top, *bottom), "frame")]
-    out, half = frame.rail_out_mm, 30.0
+    out, half = frame.rail_out_mm, RAIL_HALF_MM
     if view == "plan":
         return [
             Area(
@@ -318,7 +311,7 @@ def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[f
     radius, half = axle.tire.free_diameter_mm / 2, (axle.track_mm + axle.tire.width_mm) / 2
     high = max(vehicle.frame.rail_top_mm + vehicle.frame.kick_up_mm, 2 * radius, vehicle.cg_height_mm)
     if whole:
-        ahead, behind = _span(vehicle)
+        ahead, behind = frame_ends(vehicle)
         xs = [ahead, behind]
     else:
         xs = [x + radius, x - radius, *(p[0] for p in points)]

@@ -11,11 +11,12 @@ from even_stance.desktop.fields import DegreeField, LengthField, NumberField, Pe
 from even_stance.desktop.labels import group_head
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
+from even_stance.judgement.limits import LEAST_HEIGHT_MM, Freedom
 from even_stance.judgement.moves import pairs
-from even_stance.judgement.solvefor import SOLVABLE, Freedom, Solved, solve_for
+from even_stance.judgement.solvefor import SOLVABLE, Solved, solve_for
 from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.judgement.words import bracket_words
-from even_stance.units import MM_PER_INCH
+from even_stance.units import MM_PER_INCH, format_length, length_unit
 from even_stance.vehicle.edits import Spot
 
 _FIELDS = {"mm": LengthField, "deg": DegreeField, "pct": PercentField}
@@ -42,17 +43,39 @@ class SolvePage(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 4)
         row.setSpacing(14)
-        left, middle, right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
-        left.addWidget(group_head("What it should be"))
+        for column, stretch in ((self._wishes(), 4), (self._freedoms(), 6), (self._outcome(), 4)):
+            row.addLayout(column, stretch)
+
+    def _wishes(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.addWidget(group_head("What it should be"))
         self._ask_grid = QGridLayout()
-        left.addLayout(self._ask_grid)
-        left.addStretch(1)
-        middle.addWidget(group_head("What may move, and how far each way"))
+        column.addLayout(self._ask_grid)
+        column.addStretch(1)
+        return column
+
+    def _freedoms(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.addWidget(group_head("What may move, and how far each way"))
         inner = QWidget()
         self._free_grid = QGridLayout(inner)
         self._free_grid.setContentsMargins(0, 0, 6, 0)
-        middle.addWidget(Scrolled(inner), 1)
-        right.addWidget(group_head("What comes of it"))
+        column.addWidget(Scrolled(inner), 1)
+        self.clear = QCheckBox("Clear of the frame rails, also at full bump")
+        self.clear.setChecked(True)
+        self.clear.setToolTip(
+            "Frame ends stay between the ends of the frame, and every bracket on the side of the rail it is on now.\n"
+            "The rails are those of the measuring sheet in Stance."
+        )
+        column.addWidget(self.clear)
+        self.floor = QLabel()
+        self.floor.setProperty("role", "faint")
+        column.addWidget(self.floor)
+        return column
+
+    def _outcome(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.addWidget(group_head("What comes of it"))
         self.go = QPushButton("Solve")
         self.go.setProperty("main", "true")
         self.go.clicked.connect(self.solve)
@@ -69,14 +92,11 @@ class SolvePage(QWidget):
         buttons = QHBoxLayout()
         buttons.addWidget(self.go, 1)
         buttons.addWidget(self.stop)
-        right.addLayout(buttons)
-        right.addWidget(self.words)
-        right.addWidget(self.moves)
-        right.addWidget(self.take)
-        right.addStretch(1)
-        row.addLayout(left, 4)
-        row.addLayout(middle, 6)
-        row.addLayout(right, 4)
+        column.addLayout(buttons)
+        for widget in (self.words, self.moves, self.take):
+            column.addWidget(widget)
+        column.addStretch(1)
+        return column
 
     def refresh(self) -> None:
         """Show the numbers and brackets of the axle looked at."""
@@ -88,6 +108,8 @@ class SolvePage(QWidget):
         if layout != self._layout:
             self._layout = layout
             self._build(keys, spots)
+        units = bench.job.units
+        self.floor.setText(f"Nothing goes lower than {format_length(LEAST_HEIGHT_MM, units)} {length_unit(units)}.")
         for key, (_, field, now) in self.asks.items():
             figure = None if study is None else study.figure(key)
             now.setText("" if figure is None else f"now {format_value(key, figure.value, bench.job.units)}")
@@ -144,7 +166,9 @@ class SolvePage(QWidget):
 
     def _make_room(self, spot: Spot, mm: float) -> None:
         if mm <= 0:
-            self._bench.refused.emit(f"{spot.words}: {mm / MM_PER_INCH:.2f} in is no room. Type how far each way.")
+            units = self._bench.job.units
+            much = f"{format_length(mm, units)} {length_unit(units)}"
+            self._bench.refused.emit(f"{spot.words}: {much} is no room. Type how far each way.")
             return
         self.room[spot] = mm
 
@@ -159,13 +183,14 @@ class SolvePage(QWidget):
             for (spot, axis), box in self.boxes.items()
             if box.isChecked()
         ]
+        clear = self.clear.isChecked()
         self.solved = None
         self.take.setEnabled(False)
         self.go.setEnabled(False)
         self.stop.setEnabled(True)
         self.words.setText("Solving…")
         self.moves.setText("")
-        self.work.start(lambda _progress, stopped: solve_for(job, key, targets, freedoms, stopped))
+        self.work.start(lambda _progress, stopped: solve_for(job, key, targets, freedoms, stopped, clear))
 
     def _arrived(self, found: object) -> None:
         self.go.setEnabled(True)

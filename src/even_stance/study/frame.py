@@ -1,0 +1,65 @@
+"""The frame rails as they are drawn and kept clear of: two rails along the car that kick up over the rear axle."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from even_stance.mechanics.vectors import Array
+from even_stance.vehicle.car import Vehicle
+
+RAIL_HALF_MM = 30.0  # a rail is some 60 mm wide; only where its middle is gets measured
+
+
+def frame_ends(vehicle: Vehicle) -> tuple[float, float]:
+    """Front and rear end of the frame, mm ahead of the front axle."""
+    tire = vehicle.axles[0].tire.free_diameter_mm
+    return 0.55 * tire, -(vehicle.axles[-1].behind_front_mm + 0.75 * tire)
+
+
+def rail_line(vehicle: Vehicle) -> tuple[tuple[float, float], ...]:
+    """The top of the rails from front to rear: mm ahead of the front axle, and rise above the measured top, mm."""
+    ahead, behind = frame_ends(vehicle)
+    last, up = -vehicle.axles[-1].behind_front_mm, vehicle.frame.kick_up_mm
+    run = 0.45 * vehicle.axles[-1].tire.free_diameter_mm
+    return (ahead, 0.0), (last + 2.1 * run, 0.0), (last + 1.2 * run, up), (last - run, up), (behind, 0.4 * up)
+
+
+def rail_thick(vehicle: Vehicle) -> float:
+    """How high a rail is, mm; one that was measured upside down is drawn thin."""
+    return max(vehicle.frame.rail_top_mm - vehicle.frame.rail_bottom_mm, 20.0)
+
+
+@dataclass(frozen=True)
+class RailGaps:
+    """How far a place is from the rail of its side, mm: + clear of it on that side, - beyond its face."""
+
+    below: float
+    above: float
+    inside: float
+    outside: float
+
+    @property
+    def side(self) -> str | None:
+        """The side it is clearest on; None within the rail."""
+        gaps = {"below": self.below, "above": self.above, "inside": self.inside, "outside": self.outside}
+        best = max(gaps, key=lambda side: gaps[side])
+        return best if gaps[best] >= 0 else None
+
+
+def rail_gaps(vehicle: Vehicle, x: Array, y: float, z: float) -> RailGaps:
+    """How far a place is from the rail of its side.
+
+    Args:
+        vehicle: the vehicle.
+        x: where it is, or may be, fore and aft, mm ahead of the front axle, shape (n,): the least gap counts.
+        y, z: out from the centerline and above ground, mm.
+    """
+    places, rises = (np.array(v) for v in zip(*reversed(rail_line(vehicle)), strict=True))
+    rise = np.interp(np.append(x, places[(places > x.min()) & (places < x.max())]), places, rises)
+    top = vehicle.frame.rail_top_mm
+    bottom = top - rail_thick(vehicle)
+    out = vehicle.frame.rail_out_mm
+    return RailGaps(
+        bottom + float(rise.min()) - z, z - top - float(rise.max()), out - RAIL_HALF_MM - abs(y),
+        abs(y) - out - RAIL_HALF_MM,
+    )  # fmt: skip
