@@ -244,6 +244,14 @@ def test_solve_for_in_the_window(window: MainWindow, qtbot: QtBot) -> None:
     with qtbot.waitSignal(page.work.done, timeout=30_000):
         page.go.click()
     assert "Not to be had" in page.words.text()
+    page.boxes[UPPER, 2].setChecked(False)
+    page.boxes[LOWER, 2].setChecked(True)
+    type_into(page.rooms[LOWER], "8")
+    for clear in (True, False):
+        page.clear.setChecked(clear)
+        with qtbot.waitSignal(page.work.done, timeout=30_000):
+            page.go.click()
+        assert ("lower frame ends up (frame rail)" in page.words.text()) == clear
 
 
 # --- travel

@@ -1,6 +1,11 @@
 """Small words on the screen that look alike everywhere."""
 
-from PyQt6.QtWidgets import QLabel
+from collections.abc import Sequence
+
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QLabel, QSizePolicy
+
+_APART = "    "
 
 
 def group_head(text: str) -> QLabel:
@@ -16,3 +21,28 @@ def faint_words(text: str) -> QLabel:
     label.setProperty("role", "faint")
     label.setWordWrap(True)
     return label
+
+
+class FittedWords(QLabel):
+    """One faint line of several remarks: as many as fit whole, from the first on."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setProperty("role", "faint")
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self._parts: list[str] = []
+
+    def say(self, parts: Sequence[str]) -> None:
+        """Show these remarks."""
+        self._parts = list(parts)
+        self._fit()
+
+    def resizeEvent(self, _event: QResizeEvent | None) -> None:
+        """Fit anew."""
+        self._fit()
+
+    def _fit(self) -> None:
+        ruler, count = self.fontMetrics(), len(self._parts)
+        while count > 1 and ruler.horizontalAdvance(_APART.join(self._parts[:count])) > self.width():
+            count -= 1
+        self.setText(_APART.join(self._parts[:count]))

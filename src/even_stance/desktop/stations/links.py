@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QMenu,
-    QSizePolicy,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -18,6 +17,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.floor import Floor, all_spots, step_hole
+from even_stance.desktop.labels import FittedWords
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Pages, Scrolled
 from even_stance.desktop.stations.layouts import LayoutChooser
@@ -229,9 +229,7 @@ class LinksStation(QWidget):
              ("Layout", lambda: self.chooser), ("Variants", lambda: Scrolled(VariantPage(bench, look))),
              ("Holes", holes), ("Solve", lambda: Scrolled(SolvePage(bench, look))))
         )  # fmt: skip
-        self.words = QLabel()
-        self.words.setProperty("role", "faint")
-        self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.words = FittedWords()
         self.pages.foot.addWidget(self.words, 1)
         self.bind = LateStudy(self)
         self.bind.done.connect(self._bound)
@@ -286,7 +284,7 @@ class LinksStation(QWidget):
         if not bench.axle.members:
             error = f"No links on the {bench.axle_key} axle yet: choose a layout."
         if error is not None:
-            self.words.setText(error)
+            self.words.say([error])
             self.words.setToolTip(error)
             return
         figures = layout_figures(bench.axle)
@@ -297,6 +295,6 @@ class LinksStation(QWidget):
             parts.append(f"uppers {100 * figures.length_ratio:.0f} % as long")
         if figures.separation_mm is not None:
             parts.append(f"{format_length(figures.separation_mm, units)} {length_unit(units)} apart")
-        self.words.setText("    ".join(parts))
+        self.words.say(parts)
         if not bench.on_its_way:
             self.words.setToolTip("\n".join([*parts, *link_schools(bench.job, bench.axle)]))

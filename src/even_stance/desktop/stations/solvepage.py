@@ -43,7 +43,7 @@ class SolvePage(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 4)
         row.setSpacing(14)
-        for column, stretch in ((self._wishes(), 4), (self._freedoms(), 6), (self._outcome(), 4)):
+        for column, stretch in ((self._wishes(), 0), (self._freedoms(), 9), (self._outcome(), 6)):
             row.addLayout(column, stretch)
 
     def _wishes(self) -> QVBoxLayout:
@@ -61,11 +61,11 @@ class SolvePage(QWidget):
         self._free_grid = QGridLayout(inner)
         self._free_grid.setContentsMargins(0, 0, 6, 0)
         column.addWidget(Scrolled(inner), 1)
-        self.clear = QCheckBox("Clear of the frame rails, also at full bump")
+        self.clear = QCheckBox("Clear of the frame rails")
         self.clear.setChecked(True)
         self.clear.setToolTip(
-            "Frame ends stay between the ends of the frame, and every bracket on the side of the rail it is on now.\n"
-            "The rails are those of the measuring sheet in Stance."
+            "Frame ends stay between the ends of the frame, and every bracket on the side of the rail it is on now:\n"
+            "one on the axle also at full bump. The rails are those of the measuring sheet in Stance."
         )
         column.addWidget(self.clear)
         self.floor = QLabel()
@@ -93,9 +93,14 @@ class SolvePage(QWidget):
         buttons.addWidget(self.go, 1)
         buttons.addWidget(self.stop)
         column.addLayout(buttons)
-        for widget in (self.words, self.moves, self.take):
-            column.addWidget(widget)
-        column.addStretch(1)
+        inner = QWidget()
+        lines = QVBoxLayout(inner)
+        lines.setContentsMargins(0, 4, 6, 0)
+        for label in (self.words, self.moves):
+            lines.addWidget(label)
+        lines.addStretch(1)
+        column.addWidget(Scrolled(inner), 1)
+        column.addWidget(self.take)
         return column
 
     def refresh(self) -> None:
