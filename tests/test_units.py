@@ -3,7 +3,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from even_stance.errors import InputError
-from even_stance.units import format_length, format_mass, parse_angle, parse_length, parse_mass, parse_percent
+from even_stance.units import (
+    System,
+    format_length,
+    format_mass,
+    format_stiffness,
+    format_torque,
+    parse_angle,
+    parse_length,
+    parse_mass,
+    parse_percent,
+    parse_stiffness,
+    parse_torque,
+)
 
 # The inch is 25.4 mm and the pound 0.45359237 kg exactly (international yard and pound agreement, 1959).
 
@@ -76,3 +88,23 @@ def test_weights_angles_and_shares() -> None:
             parse_mass(wrong)
     with pytest.raises(InputError, match="half a turn"):
         parse_angle("200")
+
+
+def test_rates_and_torques() -> None:
+    """1 lbf/in = 0.175 126 8 N/mm and 1 lbf ft = 1.355 818 N m: NIST SP 811 (2008), appendix B.8, from memory."""
+    for text in ("200", "200 lb/in", "200lbs/in", "200 LB/IN"):
+        assert parse_stiffness(text) == pytest.approx(200 * 0.1751268, rel=1e-6)
+    assert parse_stiffness("35", "metric") == parse_stiffness("35 N/mm") == 35.0
+    for text in ("300", "300 lb-ft", "300 ft lb", "300lbft"):
+        assert parse_torque(text) == pytest.approx(300 * 1.355818, rel=1e-6)
+    assert parse_torque("400", "metric") == parse_torque("400 Nm") == parse_torque("400 N·m") == 400.0
+    assert (format_stiffness(35.0), format_stiffness(35.0, "metric")) == ("200", "35")
+    assert (format_torque(400.0), format_torque(400.0, "metric")) == ("295", "400")
+    for wrong in ("200 lb", "0", "-5", "lb/in", "200 lb/in/in", "200/", "2 00"):
+        with pytest.raises(InputError, match=r"^Rate: .*(cannot be read|no stiffness)"):
+            parse_stiffness(wrong, "us", "Rate")
+
+
+@given(st.floats(0.01, 1e6), st.sampled_from(["us", "metric"]))
+def test_rates_survive_the_round_trip_to_three_digits(rate: float, system: System) -> None:
+    assert parse_stiffness(format_stiffness(rate, system), system) == pytest.approx(rate, rel=0.006)

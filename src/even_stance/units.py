@@ -15,6 +15,8 @@ System = Literal["us", "metric"]
 MM_PER_INCH = 25.4
 KG_PER_POUND = 0.45359237  # international avoirdupois pound, exact
 POUND_FORCE = KG_PER_POUND * 9.80665  # N
+POUND_PER_INCH = POUND_FORCE / MM_PER_INCH  # N/mm
+POUND_FOOT = POUND_FORCE * 12 * MM_PER_INCH / 1000  # N m
 LONGEST_MM = 100_000.0
 HEAVIEST_KG = 100_000.0
 
@@ -134,7 +136,7 @@ def length_step(system: System) -> float:
     return MM_PER_INCH / 16 if system == "us" else 1.0
 
 
-_SCALED = re.compile(rf"^(?P<value>{_NUMBER})\s*(?P<unit>[a-z%°]*)$")
+_SCALED = re.compile(rf"^(?P<value>{_NUMBER})\s*(?P<unit>(?:[a-z%°]+(?:[-/ ·][a-z]+)?)?)$")
 
 
 def _parse_scaled(text: str, field: str, factors: dict[str, float], example: str) -> float:
@@ -168,6 +170,54 @@ def format_mass(kg: float, system: System = "us") -> str:
 def mass_unit(system: System) -> str:
     """The unit a bare weight is in."""
     return "lb" if system == "us" else "kg"
+
+
+def parse_stiffness(text: str, system: System = "us", field: str = "Stiffness") -> float:
+    """Read a spring rate or the stiffness of a joint, in N/mm. A bare figure is lb/in in the US system, else N/mm.
+
+    Raises:
+        InputError: not a stiffness, or none at all.
+    """
+    factors = {"n/mm": 1.0, "lb/in": POUND_PER_INCH, "lbs/in": POUND_PER_INCH}
+    rate = _parse_scaled(text, field, factors | {"": factors[stiffness_unit(system).lower()]}, "200 lb/in or 35 N/mm")
+    if rate <= 0.0:
+        raise InputError(field, f"“{text.strip()}” is no stiffness.", "Type a figure above 0.")
+    return rate
+
+
+def format_stiffness(rate: float, system: System = "us") -> str:
+    """Three digits of a stiffness, or all of a round one."""
+    value = rate / POUND_PER_INCH if system == "us" else rate
+    return f"{value:.3g}" if value < 100.0 else f"{float(f'{value:.4g}'):.0f}"
+
+
+def stiffness_unit(system: System) -> str:
+    """The unit a bare stiffness is in."""
+    return "lb/in" if system == "us" else "N/mm"
+
+
+def parse_torque(text: str, system: System = "us", field: str = "Torque") -> float:
+    """Read a torque, in N m. A bare figure is lb ft in the US system and N m in the metric one.
+
+    Raises:
+        InputError: not a torque, or a negative one.
+    """
+    words = ("lb ft", "lb-ft", "lbft", "ft lb", "ft-lb", "ftlb")
+    factors = {"n m": 1.0, "nm": 1.0, "n·m": 1.0} | dict.fromkeys(words, POUND_FOOT)
+    torque = _parse_scaled(text, field, factors | {"": factors[torque_unit(system).lower()]}, "300 lb ft or 400 N m")
+    if torque < 0.0:
+        raise InputError(field, f"“{text.strip()}” turns the wrong way.", "Type a figure from 0 up.")
+    return torque
+
+
+def format_torque(newton_meters: float, system: System = "us") -> str:
+    """Whole pound-feet or newton meters."""
+    return f"{newton_meters / POUND_FOOT if system == 'us' else newton_meters:.0f}"
+
+
+def torque_unit(system: System) -> str:
+    """The unit a bare torque is in."""
+    return "lb ft" if system == "us" else "N m"
 
 
 def parse_percent(text: str, field: str = "Share") -> float:

@@ -2,7 +2,6 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import Qt, QThreadPool
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QComboBox
 from pytestqt.qtbot import QtBot
 
 from even_stance.desktop.background import LateStudy
@@ -16,7 +15,7 @@ from even_stance.study.drawing import Joint, Label
 from even_stance.study.model import swing_limits
 from even_stance.vehicle.edits import Spot, mount_of, set_axle
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.members import RadiusArm
+from even_stance.vehicle.members import Leaf, RadiusArm
 from tests.interface.conftest import Open, drag, type_into
 
 
@@ -79,18 +78,60 @@ def test_a_crank_end_can_be_dragged(open_window: Open) -> None:
     assert window.bench.study("rear") is not None
 
 
-def test_joints_are_changed_in_the_table(window: MainWindow) -> None:
+def test_joints_and_tubes_are_changed_under_the_table(window: MainWindow) -> None:
+    """A row is clicked, its joint, bolt, swing, stiffness and tube changed on both sides; the wrong refused and kept."""
+    bench, links = window.bench, window.links
+    links.turn_to(1)
+    table, sheet = links.table.table, links.table.sheet
+    row = next(i for i in range(table.rowCount()) if table.item(i, 0).text() == "Lower left")  # type: ignore[union-attr]
+    QTest.mouseClick(
+        table.viewport(),
+        Qt.MouseButton.LeftButton,
+        pos=table.visualItemRect(table.item(row, 1)).center(),  # type: ignore[arg-type]
+    )
+    assert bench.spot == Spot("rear", "Lower left", "chassis")
+    assert sheet.which.currentText() == "Lower left"
+    end = sheet.ends["chassis"]
+    end.joint.setCurrentIndex(end.joint.findData("rubber"))
+    end.joint.activated.emit(end.joint.currentIndex())
+    both = [Spot("rear", name, "chassis") for name in ("Lower left", "Lower right")]
+    assert [mount_of(bench.job, spot).joint for spot in both] == ["rubber", "rubber"]
+    assert table.item(row, 4).text() == "rubber bushing"  # type: ignore[union-attr]
+    assert (end.swing.text(), end.stiffness.text()) == ("10", "22840")  # 4000 N/mm / 0.17513 N/mm per lb/in
+    type_into(end.swing, "12.5")
+    type_into(end.stiffness, "30000")
+    assert [mount_of(bench.job, spot).swing_limit_deg for spot in both] == [12.5, 12.5]
+    assert mount_of(bench.job, both[1]).stiffness == pytest.approx(30000 * 4.4482216 / 25.4)
+    for wrong, word in (("-3", "no stiffness"), ("soft", "cannot be read"), ("30,000", "comma")):
+        type_into(end.stiffness, wrong)
+        assert end.stiffness.text() == wrong
+        assert word in sheet.problem.text()
+    QTest.keyClick(end.stiffness, Qt.Key.Key_Escape)
+    type_into(end.swing, "120")
+    assert "swing limit" in sheet.problem.text().lower()
+    type_into(sheet.tube, "2")
+    assert [m.tube_mm for m in bench.axle.members if m.name.startswith("Lower")] == [50.8, 50.8]
+    QTest.keyClick(end.bolt, Qt.Key.Key_Down)
+    assert mount_of(bench.job, both[1]).bolt == "across"
+    for _ in range(5):
+        bench.undo()
+    assert mount_of(bench.job, both[0]).joint == "rod_end_high"
+
+
+def test_leaf_rates_are_typed_in_pounds_per_inch(window: MainWindow) -> None:
+    bench, sheet = window.bench, window.links.table.sheet
+    window.links.chooser.bases["leaf"].chosen.emit()
     window.links.turn_to(1)
-    box = window.links.table.table.cellWidget(0, 4)
-    assert isinstance(box, QComboBox)
-    box.setCurrentIndex(box.findData("rubber"))
-    box.activated.emit(box.currentIndex())
-    for name in ("Lower left", "Lower right"):
-        mount = mount_of(window.bench.job, Spot("rear", name, "chassis"))
-        assert mount.joint == "rubber"
-        assert mount.swing_limit_deg == 10.0
-    window.bench.undo()
-    assert mount_of(window.bench.job, Spot("rear", "Lower left", "chassis")).joint == "rod_end_high"
+    sheet.which.setCurrentIndex(sheet.which.findText("Leaf left"))
+    sheet.which.activated.emit(sheet.which.currentIndex())
+    assert sheet.rate.isVisible()
+    assert not sheet.tube.isVisible()
+    assert len(sheet.ends) == 4
+    type_into(sheet.rate, "250")
+    assert [m.rate_n_mm for m in bench.axle.members if isinstance(m, Leaf)] == pytest.approx([250 * 0.1751268] * 2)
+    type_into(sheet.sideways, "300 N/mm")
+    assert [m.lateral_n_mm for m in bench.axle.members if isinstance(m, Leaf)] == [300.0, 300.0]
+    assert "both sides" in sheet.note.text()
 
 
 def test_loads_are_drawn_listed_and_edited(open_window: Open) -> None:

@@ -212,9 +212,10 @@ def test_every_joint_is_a_row_of_the_table_with_its_hole_kept(open_window: Open)
     table = window.links.table.table
     assert table.rowCount() == len(window.bench.axle.members)
     hole = mount_of(window.bench.job, UPPER).hole
-    box = table.cellWidget(0, 4)
-    box.setCurrentIndex(0)  # type: ignore[union-attr]
-    box.activated.emit(0)  # type: ignore[union-attr]
+    window.bench.select_spot(UPPER)
+    box = window.links.table.sheet.ends[UPPER.end].joint
+    box.setCurrentIndex(0)
+    box.activated.emit(0)
     assert mount_of(window.bench.job, UPPER).hole == hole
 
 

@@ -13,12 +13,19 @@ from even_stance.units import (
     format_length,
     format_length_exact,
     format_mass,
+    format_stiffness,
+    format_torque,
     length_unit,
     mass_unit,
     parse_angle,
     parse_length,
     parse_mass,
+    parse_number,
     parse_percent,
+    parse_stiffness,
+    parse_torque,
+    stiffness_unit,
+    torque_unit,
 )
 
 Parse = Callable[[str, System, str], float]
@@ -166,6 +173,27 @@ class MassField(NumberField):
         super().__init__(bench, name, parse_mass, format_mass, send)
 
 
+class StiffnessField(NumberField):
+    """A spring rate or the stiffness of a joint, in lb/in or N/mm."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_stiffness, format_stiffness, send)
+
+
+class TorqueField(NumberField):
+    """A torque, in lb ft or N m."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_torque, format_torque, send)
+
+
+class PlainField(NumberField):
+    """A number without a unit, such as a gear ratio."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, lambda t, _s, f: parse_number(t, f), lambda v, _s: f"{v:g}", send)
+
+
 class PercentField(NumberField):
     """A percentage."""
 
@@ -215,5 +243,8 @@ class Labeled(QWidget):
     def refresh_unit(self) -> None:
         """Show the unit in use."""
         units = self._bench.job.units
-        unit = {"length": length_unit(units), "mass": mass_unit(units), "percent": "%", "deg": "°"}.get(self._kind, "")
+        unit = {
+            "length": length_unit(units), "mass": mass_unit(units), "percent": "%", "deg": "°",
+            "stiffness": stiffness_unit(units), "torque": torque_unit(units),
+        }.get(self._kind, "")  # fmt: skip
         self.label.setText(f"{self._title}, {unit}" if unit else self._title)

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication
 from even_stance.desktop.app import dispose
 from even_stance.desktop.look import Look, LookName
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.stations.links import HOLES, SOLVE, VARIANTS
+from even_stance.desktop.stations.links import HOLES, SOLVE, TABLE, VARIANTS
 from even_stance.desktop.stations.stance import CAR, HEIGHTS, SHEET, SQUARE, WEIGHT
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
@@ -74,6 +74,12 @@ def _layouts(window: MainWindow) -> None:
     _settle()
 
 
+def _table(window: MainWindow) -> None:
+    window.bench.set_load_case("launch")
+    window.links.turn_to(TABLE)
+    _settle()
+
+
 def _loads(window: MainWindow) -> None:
     window.bench.set_load_case("launch")
     window.bench.select_figure("roll_center_mm")
@@ -134,6 +140,7 @@ _SHOTS: tuple[tuple[str, int, LookName, int, Pose], ...] = (
     ("articulation", 2, "paper", 100, _map),
     ("new-job", 0, "paper", 100, _new),
     ("layouts", 1, "paper", 100, _layouts),
+    ("link-table", 1, "paper", 100, _table),
     ("loads-drawn", 1, "paper", 100, _loads),
     ("variants", 0, "paper", 100, _variants),
     ("holes", 0, "paper", 100, _holes),

@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
-from even_stance.vehicle.records import Length, Name, Point, PositiveLength, Record
+from even_stance.vehicle.records import Name, Point, PositiveLength, Record
 
 Side = Literal["left", "right", "center"]
 Role = Literal["lower", "upper", "lateral", "arm", "spring"]
@@ -13,6 +13,7 @@ Body = Literal["chassis", "axle", "crank", "spring"]
 BoltDirection = Literal["square", "across", "along", "upright"]
 JointKind = Literal["rod_end", "rod_end_spacers", "rod_end_high", "poly", "rubber"]
 Stiffness = Annotated[float, Field(gt=0, le=10_000_000, allow_inf_nan=False)]
+Swing = Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)]
 MIN_LINK_MM = 20.0
 
 
@@ -61,7 +62,7 @@ class Mount(Record):
     hole: int | None = None
     joint: JointKind = "rod_end_high"
     bolt: BoltDirection = "square"
-    swing_limit_deg: Length = 25.0
+    swing_limit_deg: Swing = 25.0
     stiffness_n_mm: Stiffness | None = None
 
     @property

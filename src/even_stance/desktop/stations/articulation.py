@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.stations.linktable import plain_table, set_text
+from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.study.articulation import Articulation, study_articulation
 from even_stance.units import format_length
 from even_stance.vehicle.car import Axle

@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.look import Look
+from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.desktop.sketch import Sketch
-from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.shop.cribs import CRIB_CAUTIONS, CribPlan, plan_cribs
 from even_stance.study.drawing import Area, Label, Path, Round, Shape

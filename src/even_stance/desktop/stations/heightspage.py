@@ -12,8 +12,8 @@ from even_stance.desktop.blocking import blocked
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.look import Look
+from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.desktop.schoolnote import SchoolButton
-from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.desktop.stations.listeditor import ListEditor, Values
 from even_stance.errors import StanceError
 from even_stance.judgement.heights import band_lines, heights_words

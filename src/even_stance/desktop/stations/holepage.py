@@ -20,7 +20,7 @@ from even_stance.desktop.blocking import blocked
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.fields import Labeled
 from even_stance.desktop.look import Look
-from even_stance.desktop.stations.linktable import plain_table, set_text
+from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.judgement.bands import wanted
 from even_stance.judgement.holefinder import AxleTries, HoleSearch, find_holes, second_pass
 from even_stance.judgement.verdicts import TITLES, band_words, format_value

@@ -10,9 +10,9 @@ from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.painter import ScenePainter
+from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.desktop.sketch import fitting
-from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.judgement.laterals import compare_laterals
 from even_stance.judgement.layouts import BASES, LATERALS, BaseKey, LateralKey, Words, lateral_members, layout_members
 from even_stance.judgement.starter import with_lateral, with_layout

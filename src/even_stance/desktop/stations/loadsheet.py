@@ -5,16 +5,16 @@ from functools import partial
 from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.fields import Labeled, NumberField
-from even_stance.desktop.stations.linktable import plain_table, set_text
+from even_stance.desktop.fields import Labeled, NumberField, PlainField, TorqueField
+from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.study.loads import CASES, load_words, study_loads
-from even_stance.units import force_unit, format_force, parse_number
+from even_stance.units import force_unit, format_force
 from even_stance.vehicle.edits import Edit, with_changes
 
 _ASSUMED = (
-    ("friction", "Tire grip, g"), ("engine_torque_nm", "Engine torque, N m"), ("first_gear", "First gear"),
+    ("friction", "Tire grip, g"), ("engine_torque_nm", "Engine torque"), ("first_gear", "First gear"),
     ("transfer_low", "Transfer, low"), ("axle_ratio", "Axle ratio"), ("brake_g", "Braking, g"),
     ("corner_g", "Cornering, g"), ("bump_g", "Bump, extra loads"), ("ledge_g", "Ledge, vehicle weights"),
 )  # fmt: skip
@@ -36,16 +36,13 @@ class LoadSheet(QWidget):
         column.addWidget(self.words)
         grid = QGridLayout()
         self.fields: dict[str, NumberField] = {}
+        self._labeled: list[Labeled] = []
         for i, (name, title) in enumerate(_ASSUMED):
-            field = NumberField(
-                bench,
-                title,
-                lambda t, _s, f: parse_number(t, f),
-                lambda v, _s: f"{v:g}",
-                partial(self._set, name, title),
-            )
+            send, torque = partial(self._set, name, title), name == "engine_torque_nm"
+            field = TorqueField(bench, title, send) if torque else PlainField(bench, title, send)
             self.fields[name] = field
-            grid.addWidget(Labeled(bench, title, field), i // 5, i % 5)
+            self._labeled.append(Labeled(bench, title, field, "torque" if torque else ""))
+            grid.addWidget(self._labeled[-1], i // 5, i % 5)
         column.addLayout(grid)
         caution = QLabel(CAUTIONS[0])
         caution.setWordWrap(True)
@@ -58,7 +55,8 @@ class LoadSheet(QWidget):
     def refresh(self) -> None:
         """Reckon every case for the axle looked at."""
         bench, units = self._bench, self._bench.job.units
-        for name, field in self.fields.items():
+        for labeled, (name, field) in zip(self._labeled, self.fields.items(), strict=True):
+            labeled.refresh_unit()
             field.show_value(getattr(bench.job.loads, name))
         study = bench.study(bench.axle_key)
         if study is None or not study.now.ok[0]:

@@ -25,9 +25,9 @@ from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import DegreeField, Labeled, LengthField, MassField, NumberField
 from even_stance.desktop.look import Look
 from even_stance.desktop.papers import PaperWriter
+from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.desktop.sketch import Sketch
-from even_stance.desktop.stations.linktable import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.shop.angles import Against, against, shaft_angle, up_down
 from even_stance.shop.pictures import step_picture

@@ -137,6 +137,7 @@ class SolvePage(QWidget):
             box.setChecked(key in self.targets)
             field = _FIELDS[key.rsplit("_", 1)[-1]](self._bench, f"{TITLES[key]} should be", partial(self._ask, key))
             field.setFixedWidth(self._look.px(78))
+            field.complaint = self._complain
             now = QLabel()
             now.setProperty("role", "faint")
             for j, widget in enumerate((box, field, now)):
@@ -160,6 +161,7 @@ class SolvePage(QWidget):
                 self.boxes[spot, axis] = box
             room = LengthField(self._bench, f"{name}: how far each way", partial(self._make_room, spot))
             room.setFixedWidth(self._look.px(64))
+            room.complaint = self._complain
             self._free_grid.addWidget(room, i, 4)
             self.rooms[spot] = room
         self._free_grid.setRowStretch(len(spots) + 1, 1)
@@ -176,6 +178,10 @@ class SolvePage(QWidget):
             self._bench.refused.emit(f"{spot.words}: {much} is no room. Type how far each way.")
             return
         self.room[spot] = mm
+
+    def _complain(self, problem: str) -> None:
+        if problem:
+            self.words.setText(problem)
 
     def solve(self) -> None:
         """Solve for the numbers ticked, beside the window."""

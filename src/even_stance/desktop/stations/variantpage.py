@@ -17,7 +17,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled
 from even_stance.desktop.look import Look
-from even_stance.desktop.stations.linktable import plain_table, set_text
+from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.judgement.compare import Comparison, compare_variants
 from even_stance.judgement.differences import differences
 from even_stance.vehicle.edits import set_job
