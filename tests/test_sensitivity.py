@@ -60,6 +60,13 @@ def test_slopes_to_the_whole_car_equal_finite_differences(trail_job: Job) -> Non
         assert slopes.of[key][at["ride"]] == pytest.approx((higher[0] - higher[1]) / (2 * H), rel=1e-4)
     center = [_value(job, "roll_center_mm", -d) + d for d in (H, -H)]
     assert slopes.of["roll_center_mm"][at["ride"]] == pytest.approx((center[0] - center[1]) / (2 * H), rel=1e-4)
+    # Over travel the axle starts from nothing at the new height and goes as far from there.
+    for key, source in (("pinion_change_deg", "pitch_deg"), ("wheelbase_change_mm", "shift_x_mm")):
+        figure = study.figure(key)
+        assert figure is not None
+        far = [_value(job, source, figure.left_mm - d) - _value(job, source, -d) for d in (0.0, H, -H)]
+        assert abs(far[0]) == pytest.approx(figure.value, rel=1e-9)
+        assert slopes.of[key][at["ride"]] == pytest.approx((abs(far[1]) - abs(far[2])) / (2 * H), rel=1e-4)
 
 
 def test_slope_to_the_tires_is_that_of_a_car_on_larger_ones(trail_job: Job) -> None:

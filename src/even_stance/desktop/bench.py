@@ -251,7 +251,10 @@ class Bench(QObject):
         vehicle = self.job.vehicle
         axle = vehicle.axle(key)
         posture = (self.left, self.right) if key == self.axle_key else (0.0, 0.0)
-        rest = (vehicle.wheelbase_mm, vehicle.cg_height_mm, vehicle.cg_sure_mm, vehicle.anti_uses, vehicle.mass_kg)
+        rest = (
+            vehicle.wheelbase_mm, vehicle.cg_height_mm, vehicle.anti_uses, vehicle.mass_kg, vehicle.cg_sure_mm,
+            vehicle.wheelbase_sure_mm, vehicle.ride_sure_mm, *((a.unsprung_kg, a.tire) for a in vehicle.axles),
+        )  # fmt: skip
         kept = self._memo.get(key)
         if kept is not None and kept[0] == (posture, rest) and (kept[1] is axle or kept[1] == axle):
             result = kept[2]

@@ -99,7 +99,7 @@ def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
         return [
             ("contact slope", f"{now.value('contact_slope'):+.3f}"),
             ("brake share" if braking else "drive share", f"{100 * share:.0f} %"),
-            ("wheelbase L", length(vehicle.wheelbase_mm)),
+            ("wheelbase L", f"{length(vehicle.wheelbase_mm)} ± {length(vehicle.wheelbase_sure_mm)}"),
             (f"{which} height h", f"{length(cg_height(vehicle))} ± {length(vehicle.cg_sure_mm)}"),
             ("at", posture),
         ]

@@ -1,5 +1,6 @@
 """The measuring sheet: what to measure, in the order of the work, and what each reading does to the job."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
@@ -123,8 +124,11 @@ def _wheelbase(job: Job) -> Step:
     first, last = job.vehicle.axles[0], job.vehicle.axles[-1]
 
     def apply(job: Job, means: Means) -> Job:
-        sides = [means[k].value for k in ("wheelbase.left", "wheelbase.right") if k in means]
-        return set_wheelbase(sum(sides) / len(sides)).apply(job) if sides else job
+        sides = [means[k] for k in ("wheelbase.left", "wheelbase.right") if k in means]
+        if not sides:
+            return job
+        n, sure = len(sides), math.hypot(*(m.sure for m in sides))
+        return set_wheelbase(sum(m.value for m in sides) / n, sure / n).apply(job)
 
     lines = tuple(
         ((0.0, s * first.track_mm / 2, 0.0), (-last.behind_front_mm, s * last.track_mm / 2, 0.0)) for s in (1, -1)

@@ -13,6 +13,7 @@ from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Spot, with_changes
 
 STEP_MM = 0.5
+_FROM_RIDE = ("pitch_deg", "shift_x_mm", "shift_y_mm")  # these start from nothing at whatever ride height there is
 _AXES = ("ahead", "left", "up")
 
 
@@ -135,23 +136,22 @@ def moved_points(axle: Axle) -> Array:
 
 
 def slopes(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked], every: bool = False) -> Slopes:
-    """Change of figures per mm of every coordinate and the CG height; with `every`, of all other inputs as well.
+    """Change of figures per mm of every coordinate, the CG height, ride height, tire radius and wheelbase.
 
     Args:
         vehicle: the vehicle.
         axle: the axle.
         at: the postures the figures are read at.
         picked: the figures.
-        every: also rod lengths, ride height, tire radius and wheelbase.
+        every: also of rod lengths, which say nothing of how sure a figure is: they follow from the points.
     """
     layout = layout_of(axle)
     inputs, points = point_inputs(axle), moved_points(axle)
     varied = study_postures(vehicle, axle, at.left, at.right, linkage_from(axle, layout, points), at.poses)
     of = {p.key: _central(p.read(varied, points)) for p in picked}
-    extra: list[tuple[Input, dict[str, float]]] = [_cg(vehicle, picked)]
+    extra = [_cg(vehicle, picked), *_whole_car(vehicle, axle, at, picked)]
     if every:
         extra += _lengths(vehicle, axle, at, picked)
-        extra += _whole_car(vehicle, axle, at, picked)
     inputs += [i for i, _ in extra]
     columns = {key: np.append(slope, [change.get(key, 0.0) for _, change in extra]) for key, slope in of.items()}
     return Slopes(tuple(inputs), columns)
@@ -211,19 +211,26 @@ def with_lengths(linkage: Linkage, longer: Array) -> Linkage:
 def _whole_car(
     vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]
 ) -> list[tuple[Input, dict[str, float]]]:
-    """Ride height up, tires larger, wheelbase longer: heights are above ground, so they go along with the car."""
+    """Ride height up, tires larger, wheelbase longer: heights are above ground, so they go along with the car.
+
+    Larger tires lift the car. A loaded radius that was misread lifts nothing, and the points are taped from the ground:
+    it takes nothing from how sure a figure is.
+    """
     base = study_postures(vehicle, axle, at.left, at.right, near=at.poses)
     step = np.array([STEP_MM, -STEP_MM])[:, None]
     points = np.broadcast_to(mount_points(axle), (2, 1, len(mount_points(axle)), 3))
     linkage = linkage_from(axle, layout_of(axle), points)
     # A car that stands higher has its wheels lower relative to the frame.
     higher = study_postures(vehicle, axle, at.left - step, at.right - step, linkage, at.poses)
+    still = study_postures(vehicle, axle, -step[:, 0], -step[:, 0])
     h = cg_height(vehicle)
     pitch = (base.twists.heave[:, 4] / base.twists.heave[:, 2])[0]
     ride, tire, long = {}, {}, {}
     for p in picked:
         ride[p.key] = float(_central(p.read(higher, points)[None])[0])
         tire[p.key] = long[p.key] = 0.0
+        if p.source in _FROM_RIDE:
+            ride[p.key] -= p.factor * float(_central(still.values[p.source][None])[0])
         if p.key.startswith("anti_"):
             slope = float(base.values["contact_slope"][0])
             ride[p.key] -= p.value / h
@@ -233,7 +240,7 @@ def _whole_car(
             ride[p.key] += 1.0
             tire[p.key] = 1.0
     return [
-        (Input("ride", "Ride height: up", 0.0), ride),
+        (Input("ride", "Ride height: up", vehicle.ride_sure_mm), ride),
         (Input("tire", "Tire radius: larger", 0.0), tire),
-        (Input("wheelbase", "Wheelbase: longer", 0.0), long),
+        (Input("wheelbase", "Wheelbase: longer", vehicle.wheelbase_sure_mm), long),
     ]

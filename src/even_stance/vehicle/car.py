@@ -107,12 +107,20 @@ CgSource = Literal["bellhousing", "camshaft", "measured", "typed"]
 
 
 class Vehicle(Record):
-    """One vehicle standing at ride height."""
+    """One vehicle standing at ride height.
+
+    Attributes:
+        wheelbase_sure_mm: +/- of the wheelbase (a tape: 1/16 in).
+        ride_sure_mm: how far off its ride height the car may have stood when it was measured, +/- (1/8 in: common
+            practice, no source).
+    """
 
     axles: tuple[Axle, ...] = Field(min_length=2, max_length=3)
     cg_height_mm: PositiveLength
     cg_source: CgSource = "typed"
     cg_sure_mm: Length = 50.0
+    wheelbase_sure_mm: Length = 1.5875
+    ride_sure_mm: Length = 3.175
     anti_uses: Literal["whole", "sprung"] = "whole"
     frame: Frame = Frame()
 

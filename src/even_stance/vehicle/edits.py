@@ -273,8 +273,12 @@ def set_tire(key: str, label: str, **changes: Any) -> Edit:
     return Edit(label, apply)
 
 
-def set_wheelbase(mm: float) -> Edit:
-    """Move the rear axle (or the rear pair) so that the wheelbase is this; its members go along with it."""
+def set_wheelbase(mm: float, sure_mm: float | None = None) -> Edit:
+    """Move the rear axle (or the rear pair) so that the wheelbase is this; its members go along with it.
+
+    Args:
+        mm: the wheelbase; sure_mm: its +/-, if that is to change as well.
+    """
 
     def apply(job: Job) -> Job:
         shift = mm - job.vehicle.wheelbase_mm
@@ -288,7 +292,8 @@ def set_wheelbase(mm: float) -> Edit:
             if axle.pinion is not None:
                 moved["pinion"] = with_changes(axle.pinion, at=_moved(axle.pinion.at, -shift, 0.0, 0.0))
             axles.append(with_changes(axle, **moved))
-        return with_changes(job, vehicle=with_changes(job.vehicle, axles=tuple(axles)))
+        sure = job.vehicle.wheelbase_sure_mm if sure_mm is None else sure_mm
+        return with_changes(job, vehicle=with_changes(job.vehicle, axles=tuple(axles), wheelbase_sure_mm=sure))
 
     return Edit("Wheelbase", apply)
 

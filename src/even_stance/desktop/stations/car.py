@@ -155,12 +155,19 @@ class CarPage(QWidget):
         self.cg_sure = LengthField(
             bench, "CG height +/-", lambda v: bench.do(set_vehicle("CG height +/-", cg_sure_mm=v))
         )
+        self.wheelbase_sure = LengthField(
+            bench, "Wheelbase +/-", lambda v: bench.do(set_vehicle("Wheelbase +/-", wheelbase_sure_mm=v))
+        )
+        self.ride_sure = LengthField(
+            bench, "Ride height +/-", lambda v: bench.do(set_vehicle("Ride height +/-", ride_sure_mm=v))
+        )
         self.drive = PercentField(bench, "Front drive share", lambda v: bench.do(set_split("drive", v / 100)))
         self.brake = PercentField(bench, "Front brake share", lambda v: bench.do(set_split("brake", v / 100)))
         grid = QGridLayout()
         grid.setVerticalSpacing(3)
         rows: tuple[tuple[str, QWidget, str], ...] = (
-            ("Name", self.name, ""), ("Judged as", self.purpose, ""), ("Wheelbase", self.wheelbase, "length"),
+            ("Name", self.name, ""), ("Judged as", self.purpose, ""), ("Ride height ±", self.ride_sure, "length"),
+            ("Wheelbase", self.wheelbase, "length"), ("Wheelbase ±", self.wheelbase_sure, "length"),
             ("CG height", self.cg, "length"), ("CG height ±", self.cg_sure, "length"),
             ("Front drive share", self.drive, "percent"), ("Front brake share", self.brake, "percent"),
         )  # fmt: skip
@@ -256,6 +263,8 @@ class CarPage(QWidget):
         self.wheelbase.show_mm(vehicle.wheelbase_mm)
         self.cg.show_mm(vehicle.cg_height_mm)
         self.cg_sure.show_mm(vehicle.cg_sure_mm)
+        self.wheelbase_sure.show_mm(vehicle.wheelbase_sure_mm)
+        self.ride_sure.show_mm(vehicle.ride_sure_mm)
         self.drive.show_value(100 * vehicle.axles[0].drive_share)
         self.brake.show_value(100 * vehicle.axles[0].brake_share)
         words = {
