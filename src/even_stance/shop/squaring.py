@@ -1,12 +1,13 @@
 """Is the axle square, and which link to turn how many turns."""
 
 from dataclasses import dataclass
-from itertools import product
 
 import numpy as np
 
+from even_stance.errors import LayoutError
 from even_stance.mechanics.squaring import Squareness, squareness
 from even_stance.shop.readings import means_of
+from even_stance.study.threads import stands
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Rod
@@ -14,15 +15,26 @@ from even_stance.vehicle.members import Rod
 _WHATS = ("wheelbase.left", "wheelbase.right", "diagonal.left", "diagonal.right")
 # Common practice, no source: a sixteenth side to side is called square.
 SQUARE_MM = 1.6
+SEEN_MM = 0.8  # half a sixteenth: less cannot be read off a tape
+GOOD_MM = 0.4  # choices this near the best are as good: the one that shifts the axle least is taken
+MOST_TURNS = 60
 
 
 @dataclass(frozen=True)
 class Turns:
-    """How far to turn the two lower links (+ longer), and what is left over: left minus right wheelbase, mm."""
+    """How far to turn the two lower links (+ longer), and what comes of it.
+
+    Attributes:
+        left, right: turns, + longer; left_over_mm: what stays of the left wheelbase minus the right one.
+        ahead_mm, aside_mm: how far the axle's center goes ahead and to the left; nose_up_deg: its pinion.
+    """
 
     left: float
     right: float
     left_over_mm: float
+    ahead_mm: float = 0.0
+    aside_mm: float = 0.0
+    nose_up_deg: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -58,23 +70,38 @@ def square_report(job: Job) -> SquareReport | None:
 
 
 def _turns(job: Job, yaw: float) -> Turns | None:
-    """The turns of left and right lower link that bring the axle square with the least shift of its center."""
+    """The turns of left and right lower link that bring the axle square with the least shift fore and aft.
+
+    What a turn does is not taken from similar triangles: the axle is solved anew for every choice, since the links that
+    hold it sideways swing it about as well.
+    """
     axle, threads = job.vehicle.axles[-1], job.measuring.threads
-    lowers = {m.side: m for m in axle.members if isinstance(m, Rod) and m.role == "lower"}
+    lowers = {m.side: m.name for m in axle.members if isinstance(m, Rod) and m.role == "lower"}
     if "left" not in lowers or "right" not in lowers:
         return None
-    apart = abs(lowers["left"].axle.at.y - lowers["right"].axle.at.y)
+    names = (lowers["left"], lowers["right"])
     per_turn = threads.pitch_mm * (2.0 if threads.both_ends else 1.0)
-    wanted = -np.sin(yaw) * apart / per_turn  # turns by which the left link must grow against the right one
     step = 0.5 if threads.half_turns else 1.0
-    nearest = round(wanted / step) * step
-    half = round(nearest / 2 / step) * step
-    left, right = min(
-        product((half, half - step, half + step), (half - nearest, half - step - nearest, half + step - nearest)),
-        key=lambda lr: (abs(lr[0] - lr[1] - nearest) > 1e-9, abs(lr[0] + lr[1]), abs(lr[0])),
-    )
-    after = np.sin(yaw) + (left - right) * per_turn / apart
-    return Turns(left, right, axle.track_mm * float(after))
+    try:
+        by_one = stands(axle, names, per_turn * np.eye(2)).yaw
+        if not np.isfinite(by_one).all() or np.abs(by_one).min() < 1e-9:
+            return None
+        most = int(np.ceil(abs(yaw / by_one[0]) / step)) + 2
+        left = step * np.arange(-min(most, MOST_TURNS), min(most, MOST_TURNS) + 1)
+        right = np.round((-yaw - by_one[0] * left) / by_one[1] / step) * step
+        choices = np.stack((left, right), axis=1)
+        found = stands(axle, names, per_turn * choices)
+    except LayoutError:
+        return None
+    off = np.where(found.ok, np.abs(np.sin(yaw + found.yaw)) * axle.track_mm, np.inf)
+    if not np.isfinite(off).any():
+        return None
+    good = np.flatnonzero(off <= off.min() + GOOD_MM)
+    k = int(good[np.argmin(np.abs(found.shift[good, 0]))])
+    return Turns(
+        float(left[k]), float(right[k]), axle.track_mm * float(np.sin(yaw + found.yaw[k])),
+        float(found.shift[k, 0]), float(found.shift[k, 1]), float(np.degrees(found.nose_up[k])),
+    )  # fmt: skip
 
 
 def _words(job: Job, stand: Squareness, uneven: float, disagree: float, turns: Turns | None) -> list[str]:
@@ -122,5 +149,14 @@ def _advice(turns: Turns | None, length: object) -> str:
     ]
     if not parts:
         return f"Less than the smallest turn its joints allow: {length(turns.left_over_mm)} stay."
-    stays = f"{length(turns.left_over_mm)} difference stays"
-    return f"Turn {' and '.join(parts)}; {stays}. Then the jam nuts, and measure again."
+    goes = [
+        f"{length(mm)} {way[mm < 0]}"
+        for mm, way in ((turns.ahead_mm, ("ahead", "back")), (turns.aside_mm, ("to the left", "to the right")))
+        if abs(mm) >= SEEN_MM
+    ]
+    along = f" The axle's center goes {' and '.join(goes)} with it." if goes else ""
+    if abs(turns.nose_up_deg) >= 0.05:
+        along += f" The pinion turns {abs(turns.nose_up_deg):.1f}° nose {'up' if turns.nose_up_deg > 0 else 'down'}."
+    seen = abs(turns.left_over_mm) >= SEEN_MM
+    stays = f"{length(turns.left_over_mm)} difference stays" if seen else "no difference to be seen on a tape stays"
+    return f"Turn {' and '.join(parts)}; {stays}.{along} Then the jam nuts, and measure again."

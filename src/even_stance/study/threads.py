@@ -1,9 +1,12 @@
 """Links turned longer or shorter at their threads: the axle takes a new stand at ride height."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from even_stance.errors import LayoutError
-from even_stance.mechanics.linkage import placed
+from even_stance.mechanics.linkage import Linkage, Mask, Pose, placed
+from even_stance.mechanics.motion import axle_angles
 from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.vectors import Array
 from even_stance.study.model import axle_title, layout_of, linkage_of
@@ -31,16 +34,51 @@ def turn_links(key: str, names: tuple[str, ...], longer_mm: float, label: str) -
     return Edit(label, apply)
 
 
-def _stood_anew(axle: Axle, names: tuple[str, ...], longer_mm: float) -> Axle:
-    layout = layout_of(axle)
+@dataclass(frozen=True)
+class Stands:
+    """How an axle stands at ride height with links turned: ways of turning them on the first axis of every array.
+
+    Attributes:
+        shift: how far its center goes, mm (C, 3).
+        yaw: how far it turns toward left, rad (C,); nose_up: how far its pinion does up, rad (C,).
+        ok: whether the axle can stand so (C,).
+    """
+
+    shift: Array
+    yaw: Array
+    nose_up: Array
+    ok: Mask
+
+
+def stands(axle: Axle, names: tuple[str, ...], longer: Array) -> Stands:
+    """How the axle stands once some of its links are longer (+) by some mm.
+
+    Args:
+        axle: the axle.
+        names: which links.
+        longer: by how much each, mm, shape (C, len(names))
+    """
+    linkage, pose = _turned(axle, names, longer)
+    _, pitch, yaw = axle_angles(pose.rotation[:, 0])
+    return Stands(pose.center[:, 0] - linkage.center, yaw, -pitch, pose.ok[:, 0])
+
+
+def _turned(axle: Axle, names: tuple[str, ...], longer: Array) -> tuple[Linkage, Pose]:
     linkage = linkage_of(axle)
-    by = np.array([longer_mm if r.name in names else 0.0 for r in layout.rods])
-    pose = solve_posture(with_lengths(linkage, by[None]), np.zeros(1), np.zeros(1))
-    if not pose.ok[0]:
+    by = np.zeros((len(longer), 1, len(layout_of(axle).rods)))
+    for i, rod in enumerate(layout_of(axle).rods):
+        if rod.name in names:
+            by[:, 0, i] = longer[:, names.index(rod.name)]
+    return linkage, solve_posture(with_lengths(linkage, by), np.zeros(1), np.zeros(1))
+
+
+def _stood_anew(axle: Axle, names: tuple[str, ...], longer_mm: float) -> Axle:
+    linkage, pose = _turned(axle, names, np.full((1, len(names)), longer_mm))
+    if not pose.ok.all():
         raise LayoutError(f"{axle_title(axle)}: {' and '.join(names)} cannot change by {longer_mm:.1f} mm.")
 
     def there(point: Point) -> Point:
-        x, y, z = placed(linkage, pose, np.array([point.xyz]))[0, 0]
+        x, y, z = placed(linkage, pose, np.array([point.xyz]))[0, 0, 0]
         return with_changes(point, x=float(x), y=float(y), z=float(z))
 
     def moved(mount: Mount) -> Mount:
@@ -51,7 +89,7 @@ def _stood_anew(axle: Axle, names: tuple[str, ...], longer_mm: float) -> Axle:
         with_changes(m, **{end: moved(mount) for end, mount in m.mounts.items() if m.body(end) == "axle"})
         for m in axle.members
     )
-    changes: dict[str, object] = {"members": members, "behind_front_mm": _behind(axle, pose.center[0])}
+    changes: dict[str, object] = {"members": members, "behind_front_mm": _behind(axle, pose.center[0, 0])}
     if axle.pinion is not None:
         changes["pinion"] = with_changes(axle.pinion, at=there(axle.pinion.at))
     return with_changes(axle, **changes)
