@@ -5,7 +5,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from even_stance.errors import StanceError
+from even_stance.errors import InputError, StanceError
 from even_stance.exchange.jobfile import dump_job, parse_job
 from even_stance.exchange.papers import PAPERS, write_paper
 from even_stance.exchange.tables import sweep_csv
@@ -25,15 +25,19 @@ from even_stance.shop.findings import shop_findings
 from even_stance.shop.lowest import low_places
 from even_stance.shop.pictures import step_picture
 from even_stance.shop.points import known_points
-from even_stance.shop.sheet import sheet
+from even_stance.shop.readings import new_reading
+from even_stance.shop.sheet import sheet, take_reading
 from even_stance.shop.squaring import square_report
+from even_stance.shop.weighing import height_by_lift
 from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.figures import figure_slopes, study_axle
 from even_stance.study.heights import study_heights
+from even_stance.study.model import mount_points
 from even_stance.study.travel import SWEEPS, study_sweep
-from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.edits import Spot, move_by, set_split, with_changes
+from even_stance.vehicle.edits import Spot, move_by, set_axle, set_split, with_changes
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.measuring import Lift
+from even_stance.vehicle.tandem import add_rear_axle, axles_apart, set_axles_apart, take_out_rear_axle
 from even_stance.vehicle.variants import branch_off
 from tests.conftest import starter
 
@@ -156,28 +160,77 @@ def test_lateral_devices_side_by_side_as_variants(lateral: str) -> None:
 # --- three axles
 
 
-def _tandem() -> Job:
-    """A truck with two driven rear axles a meter and a half apart, four-links on both."""
+def _single() -> Job:
     job = starter("trail")
-    front, rear = job.vehicle.axles
-    first = with_changes(rear, key="rear", drive_share=0.5, brake_share=0.3)
-    data = rear.model_dump() | {"key": "tag", "behind_front_mm": rear.behind_front_mm + 1400.0}
-    data |= {"drive_share": 0.5, "brake_share": 0.2, "members": ()}
-    second = Axle.model_validate(data)
-    front = with_changes(front, brake_share=0.5, load_kg=1500.0, unsprung_kg=300.0)
-    axles = (front, with_changes(first, load_kg=1200.0, unsprung_kg=350.0), with_changes(second, load_kg=1100.0))
-    job = with_changes(job, vehicle=Vehicle(**(dict(job.vehicle) | {"axles": axles})))
-    return with_starter(with_starter(job, "tag", "triangulated"), "rear", "triangulated")
+    for key, load in (("front", 1500.0), ("rear", 2300.0)):
+        job = set_axle(key, "scales", load_kg=load, unsprung_kg=300.0).apply(job)
+    return job
+
+
+def _tandem() -> Job:
+    """A truck with two driven rear axles 1.4 m apart, four-links on both."""
+    job = _single()
+    return set_axles_apart(1400.0).apply(add_rear_axle().apply(job))
+
+
+def test_a_second_rear_axle_shares_what_one_took_and_is_taken_out_again() -> None:
+    single, pair = _single(), _tandem()
+    assert pair.vehicle.wheelbase_mm == pytest.approx(single.vehicle.wheelbase_mm)
+    assert pair.vehicle.mass_kg == pytest.approx(single.vehicle.mass_kg)
+    one = answers_at(single.vehicle, single.vehicle.axle("rear"), 0.0, 0.0)
+    both = [answers_at(pair.vehicle, pair.vehicle.axle(key), 0.0, 0.0) for key in ("rear", "third")]
+    for key in ("anti_squat_pct", "anti_lift_brake_pct"):
+        # The same links, half the force at each: together they do what one did, and each is judged by half of it.
+        assert sum(v.value(key) for v in both) == pytest.approx(one.value(key), abs=1e-6)
+        whole, half = wanted(single, key, "rear").band, wanted(pair, key, "third").band
+        assert (half.low, half.high) == pytest.approx((whole.low / 2, whole.high / 2))  # type: ignore[operator]
+    states = [[v.state for v in judge(j, study_axle(j.vehicle, j.vehicle.axle("rear"), 0, 0))] for j in (single, pair)]
+    assert states[0] == states[1]
+    explained = explain(pair, study_axle(pair.vehicle, pair.vehicle.axle("third"), 0.0, 0.0), "anti_squat_pct")
+    assert explained is not None
+    assert ("both rear axles", f"{one.value('anti_squat_pct'):.0f} %") in explained.went_in
+    back = take_out_rear_axle().apply(pair).vehicle.axle("rear")
+    was = single.vehicle.axle("rear")
+    assert mount_points(back) == pytest.approx(mount_points(was))
+    for name in ("behind_front_mm", "load_kg", "unsprung_kg", "drive_share", "brake_share"):
+        assert getattr(back, name) == pytest.approx(getattr(was, name))
+    for edit, words in ((add_rear_axle(), "two rear axles already"), (set_axles_apart(500.0), "tires would touch")):
+        with pytest.raises(InputError, match=words):
+            edit.apply(pair)
+    for edit in (take_out_rear_axle(), set_axles_apart(1400.0)):
+        with pytest.raises(InputError, match="there is one rear axle"):
+            edit.apply(single)
+    with pytest.raises(InputError, match="two axles"):
+        height_by_lift(pair, Lift(lift_mm=500.0, level_kg=1500.0, raised_kg=1600.0))
+
+
+def test_two_rear_axles_are_brought_square_one_by_one() -> None:
+    """The first stands square, the second's left wheel is 8 mm farther back than its right one."""
+    job = _tandem()
+    half = job.vehicle.axles[0].track_mm / 2
+    diagonal = float(np.hypot(2500.0, 2 * half))
+    readings = {"wheelbase.left": 2500.0, "wheelbase.right": 2500.0, "diagonal.left": diagonal,
+                "diagonal.right": diagonal, "apart.left": 1404.0, "apart.right": 1396.0}  # fmt: skip
+    for what, value in readings.items():
+        job = take_reading(new_reading(job, what, "length", value, "tape", "2026-01-05T10:00")).apply(job)
+    assert axles_apart(job) == pytest.approx(1400.0)
+    assert job.vehicle.wheelbase_mm == pytest.approx(2500.0 + 700.0)
+    report = square_report(job)
+    assert report is not None
+    assert "rear axle is square" in report.words[0]
+    assert "The third axle is out of square: its left wheel is 5/16 in farther back." in report.words
+    assert "Turn the left lower link" in report.words[-1]
+    assert "shorter" in report.words[-1]
 
 
 def test_a_tandem_goes_through_everything(tmp_path: Path) -> None:
     job = _tandem()
     assert parse_job(dump_job(job), "t") == job
     # SAE J670: wheelbase of a tandem to the middle of the rear pair.
-    rear, tag = job.vehicle.axles[1:]
-    assert job.vehicle.wheelbase_mm == pytest.approx((rear.behind_front_mm + tag.behind_front_mm) / 2)
+    rear, third = job.vehicle.axles[1:]
+    assert job.vehicle.wheelbase_mm == pytest.approx((rear.behind_front_mm + third.behind_front_mm) / 2)
     values = {}
-    for key in ("rear", "tag"):
+    for key in ("rear", "third"):
         axle = job.vehicle.axle(key)
         study = study_axle(job.vehicle, axle, 0.0, 0.0)
         values[key] = study.now.value("roll_center_mm")
@@ -185,16 +238,16 @@ def test_a_tandem_goes_through_everything(tmp_path: Path) -> None:
         for verdict in judge(job, study):
             advise(job, study, verdict.figure.key)
     # The same links on the same axle, only farther back: nothing about its roll center changes.
-    assert values["rear"] == pytest.approx(values["tag"], abs=0.05)  # to the sixteenth that points are snapped to
+    assert values["rear"] == pytest.approx(values["third"])
     search = find_holes(job)
     assert len(search.tries) == 2
     assert search.count == len(search.tries[0].scores) * len(search.tries[1].scores)
     for what in PAPERS:
         write_paper(job, what, tmp_path / what)
-    assert {s.key for s in sheet(job)} >= {"scale.tag", "tire.tag", "tag.pinion", "track.tag"}
+    assert {s.key for s in sheet(job)} >= {"scale.third", "tire.third", "third.pinion", "track.third"}
     assert square_report(job) is None
     shop_findings(job)
-    spot = Spot("tag", "Upper left", "chassis")
+    spot = Spot("third", "Upper left", "chassis")
     moved = move_by(spot, 0.0, 0.0, 25.0).apply(job)
     assert study_axle(moved.vehicle, moved.vehicle.axle("rear"), 0.0, 0.0).now.value("anti_squat_pct") == pytest.approx(
         study_axle(job.vehicle, rear, 0.0, 0.0).now.value("anti_squat_pct")

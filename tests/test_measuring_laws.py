@@ -230,9 +230,9 @@ def test_nearer_to_the_band_never_scores_worse(a: float, b: float, low: float, w
 @given(st.floats(0.0, 10.0), st.floats(0.1, 9.0))
 def test_weights_scale_and_nil_ones_do_not_count(weight: float, factor: float) -> None:
     values = {"anti_squat_pct": np.array([20.0, 80.0, 140.0]), "roll_steer_pct": np.array([0.0, 14.0, 20.0])}
-    one = score(set_job("w", weights={"anti_squat_pct": weight, "roll_steer_pct": 0.0}).apply(JOB), values)
+    one = score(set_job("w", weights={"anti_squat_pct": weight, "roll_steer_pct": 0.0}).apply(JOB), "rear", values)
     scaled = min(weight * factor, 10.0)
-    other = score(set_job("w", weights={"anti_squat_pct": scaled, "roll_steer_pct": 0.0}).apply(JOB), values)
+    other = score(set_job("w", weights={"anti_squat_pct": scaled, "roll_steer_pct": 0.0}).apply(JOB), "rear", values)
     assert one * scaled == pytest.approx(other * weight, abs=1e-9)
 
 

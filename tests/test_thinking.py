@@ -187,7 +187,7 @@ def test_the_hole_finder_is_brute_force_in_order(rock_job: Job) -> None:
             values = {k: answers.values[k] for k in POSTURE_KEYS if k in answers.values}
             values["triangulation_deg"] = np.array([study_axle(
                 tried.vehicle, axle, 0.0, 0.0, {}).figure("triangulation_deg").value])  # type: ignore[union-attr]  # fmt: skip
-            total += float(score(job, values)[0])
+            total += float(score(job, axle.key, values)[0])
         brute[holes] = total
     found = [
         tuple(h for t, row in zip(search.tries, c.picks, strict=True) for h in t.holes[row].tolist())
@@ -210,7 +210,7 @@ def test_second_pass_counts_travel_and_articulation(rock_job: Job) -> None:
     total = 0.0
     for axle in best.vehicle.axles:
         study = study_axle(best.vehicle, axle, 0.0, 0.0, {})
-        total += float(score(job, {f.key: np.array(f.value) for f in study.figures}))
+        total += float(score(job, axle.key, {f.key: np.array(f.value) for f in study.figures}))
     assert whole[0] == pytest.approx(total)
     assert search.best[6].whole_score is None
 

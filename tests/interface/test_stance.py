@@ -13,12 +13,13 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
 
 from even_stance.desktop.pages import Scrolled
+from even_stance.desktop.stations.car import CarPage
 from even_stance.desktop.stations.cribpage import CribPage
 from even_stance.desktop.stations.heightspage import HeightsPage
 from even_stance.desktop.stations.pointpage import PointPage
 from even_stance.desktop.stations.sheetpage import SheetPage
 from even_stance.desktop.stations.squarepage import SquarePage
-from even_stance.desktop.stations.stance import CRIBS, HEIGHTS, POINTS, SHEET, SQUARE, WEIGHT
+from even_stance.desktop.stations.stance import CAR, CRIBS, HEIGHTS, POINTS, SHEET, SQUARE, WEIGHT
 from even_stance.desktop.stations.weightpage import WeightPage
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.jobfile import load_job
@@ -27,6 +28,7 @@ from even_stance.shop.points import known_points
 from even_stance.shop.readings import means_of
 from even_stance.shop.simgauge import PtyGauge, SimGauge
 from even_stance.vehicle.edits import Spot, mount_of
+from even_stance.vehicle.tandem import axles_apart
 from tests.interface.conftest import Open, type_into
 
 
@@ -351,3 +353,35 @@ def test_stance_pages_by_keyboard(window: MainWindow, qtbot: QtBot) -> None:
     for i, key in enumerate((Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4)):
         keys(window, key, Qt.KeyboardModifier.AltModifier)
         qtbot.waitUntil(lambda i=i: window.stance.pages.current == i)
+
+
+def test_a_second_rear_axle_is_put_under_and_taken_out(window: MainWindow) -> None:
+    """Added by a button, set apart by typing, given another layout than the first, all of it undone."""
+    bench = window.bench
+    before = bench.job
+    window.go(0)
+    page = cast(CarPage, window.stance.pages.page(CAR))
+    assert not page.apart.isVisible()
+    QTest.mouseClick(page.second, Qt.MouseButton.LeftButton)
+    assert list(page.axle_forms) == ["front", "rear", "third"]
+    type_into(page.apart, "12")
+    assert "tires would touch" in page.apart_label.problem.text()
+    assert page.apart.text() == "12"
+    type_into(page.apart, "4' 6\"")
+    assert axles_apart(bench.job) == pytest.approx(1371.6)
+    QTest.mouseClick(window.header.axle_buttons["third"], Qt.MouseButton.LeftButton)
+    assert bench.axle_key == "third"
+    window.go(1)
+    window.links.turn_to(3)
+    window.links.chooser.bases["leaf"].chosen.emit()
+    assert {m.kind for m in bench.job.vehicle.axle("third").members} == {"leaf"}
+    assert bench.study("third") is not None
+    assert bench.job.vehicle.axle("rear").members
+    assert {m.kind for m in bench.job.vehicle.axle("rear").members} == {"rod"}
+    window.go(2)
+    assert window.travel.charts["roll"].y is not None
+    for _ in range(3):
+        bench.undo()
+    assert bench.job == before
+    assert bench.axle_key == "rear"
+    assert list(window.header.axle_buttons) == ["front", "rear"]

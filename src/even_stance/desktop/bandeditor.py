@@ -48,7 +48,7 @@ class BandEditor(QWidget):
         key = self._bench.figure
         if key is None:
             return
-        band = wanted(self._bench.job, key).band
+        band = wanted(self._bench.job, key, self._bench.axle_key).band
         try:
             changed = with_changes(band, **{end: value})
         except InputError:
@@ -87,7 +87,7 @@ class BandEditor(QWidget):
         assert self.low is not None
         assert self.high is not None
         self.schools.setVisible(key == "anti_squat_pct")
-        marks = wanted(self._bench.job, key)
+        marks = wanted(self._bench.job, key, self._bench.axle_key)
         self.reason.setText(f"{TITLES[key]}: {marks.reason} Basis: {marks.basis}.")
         self.low.show_value(marks.band.low)
         self.high.show_value(marks.band.high)

@@ -90,6 +90,7 @@ class Header(QWidget):
         for button in self.axle_buttons.values():
             self._group.removeButton(button)
             self._axle_row.removeWidget(button)
+            button.hide()
             button.deleteLater()
         self.axle_buttons = {}
         for key in keys:

@@ -92,11 +92,29 @@ def judged_keys() -> tuple[str, ...]:
     return tuple(_TABLE)
 
 
-def wanted(job: Job, key: str) -> Wanted:
-    """The band an answer is judged by in this job: the user's own, or the default of the purpose."""
+def wanted(job: Job, key: str, axle: str = "") -> Wanted:
+    """The band an answer is judged by in this job: the user's own, or the default of the purpose.
+
+    Args:
+        job: the job.
+        key: the answer.
+        axle: of which axle. What the car wants of its rear axles, each of a pair gives by its share of the force.
+    """
     reason, marks = _TABLE[key]
     own = job.bands.get(key)
     if own is not None:
         return Wanted(own, reason, "your own band in this job", own=True)
     low, high = marks[job.purpose]
-    return Wanted(Band(low=low, high=high), reason)
+    part = _part(job, key, axle)
+    if part == 1.0:
+        return Wanted(Band(low=low, high=high), reason)
+    low, high = (None if mark is None else round(part * mark, 1) for mark in (low, high))
+    return Wanted(Band(low=low, high=high), f"{reason} This axle gives {100 * part:.0f} % of what the rear axles do.")
+
+
+def _part(job: Job, key: str, axle: str) -> float:
+    """The part of the rear axles' force that is at one of them."""
+    rear = {a.key: a.brake_share if "brake" in key else a.drive_share for a in job.vehicle.axles if not a.is_front}
+    if key not in ("anti_squat_pct", "anti_lift_brake_pct") or axle not in rear or sum(rear.values()) <= 0.0:
+        return 1.0
+    return rear[axle] / sum(rear.values())

@@ -27,7 +27,7 @@ def compare_variants(job: Job, key: str) -> Comparison:
         cells: dict[str, str] = {}
         try:
             for figure in study_axle(vehicle, vehicle.axle(key), 0.0, 0.0, {}).figures:
-                band = wanted(job, figure.key)
+                band = wanted(job, figure.key, key)
                 text = format_value(figure.key, figure.value, job.units)
                 low = band.band.low is not None and figure.value < band.band.low
                 out = "" if miss(figure.value, band) <= 0 else " low" if low else " high"

@@ -4,9 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from even_stance.errors import LayoutError
 from even_stance.judgement.movers import Mover, movers
 from even_stance.judgement.verdicts import TITLES, format_spread, format_value
-from even_stance.study.answers import cg_height
+from even_stance.study.answers import answers_at, cg_height
 from even_stance.study.figures import AxleStudy, figure_slopes
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.job import Job
@@ -102,6 +103,7 @@ def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
             ("wheelbase L", f"{length(vehicle.wheelbase_mm)} ± {length(vehicle.wheelbase_sure_mm)}"),
             (f"{which} height h", f"{length(cg_height(vehicle))} ± {length(vehicle.cg_sure_mm)}"),
             ("at", posture),
+            *_pair(job, study, key),
         ]
     if key in ("roll_center_mm", "roll_steer_pct"):
         return [
@@ -116,6 +118,18 @@ def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
     if figure.note:
         values.append(("worst", figure.note))
     return values
+
+
+def _pair(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
+    """What both rear axles of a tandem come to together at ride height: each takes its share of the force."""
+    pair = [a for a in job.vehicle.axles if not a.is_front]
+    if len(pair) < 2 or study.axle.is_front:
+        return []
+    try:
+        both = [answers_at(job.vehicle, a, 0.0, 0.0).values.get(key) for a in pair]
+    except LayoutError:
+        return []
+    return [("both rear axles", format_value(key, sum(float(v[0]) for v in both if v is not None), job.units))]
 
 
 def _drawn(study: AxleStudy, key: str) -> str:

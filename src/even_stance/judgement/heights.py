@@ -40,7 +40,7 @@ def band_place(value: Array, band: Band) -> Array:
 def band_lines(job: Job, found: HeightStudy) -> list[BandLine]:
     """Every judged answer that ride height moves, with its place in its band."""
     return [
-        BandLine(key, TITLES[key], band_place(found.values[key], wanted(job, key).band))
+        BandLine(key, TITLES[key], band_place(found.values[key], wanted(job, key, found.axle).band))
         for key in judged_keys()
         if key in found.values
     ]

@@ -158,7 +158,7 @@ def try_axle(
     if not holes:
         return AxleTries(axle.key, brackets, np.zeros((0, len(brackets)), np.int64), {}, np.zeros(0), False)
     joined = {k: np.concatenate([v[k] for v in values]) for k in values[0]}
-    return AxleTries(axle.key, brackets, np.concatenate(holes), joined, score(job, joined), done == count)
+    return AxleTries(axle.key, brackets, np.concatenate(holes), joined, score(job, axle.key, joined), done == count)
 
 
 def _studied(job: Job, axle: Axle, brackets: tuple[Bracket, ...], holes: NDArray[np.int64]) -> dict[str, Array]:
@@ -247,4 +247,4 @@ def _whole_score(job: Job, key: str) -> float:
         return float("inf")
     values = {f.key: np.array(f.value) for f in study.figures}
     locked = study.travel.sweep.ok.all() and study.travel.cross.ok.all()
-    return float(score(job, values)) + (0.0 if locked else 100.0)
+    return float(score(job, key, values)) + (0.0 if locked else 100.0)

@@ -35,11 +35,11 @@ def key_score(value: Array, band: Band) -> Array:
     return np.where(np.isfinite(value), score, np.inf)
 
 
-def score(job: Job, values: dict[str, Array]) -> Array:
-    """The weighted sum over all judged figures given, the smaller the better."""
+def score(job: Job, axle: str, values: dict[str, Array]) -> Array:
+    """The weighted sum over all judged figures given of an axle, the smaller the better."""
     total: Array | float = 0.0
     for key in judged_keys():
         weight = job.weights.get(key, 1.0)
         if key in values and weight > 0:
-            total = total + weight * key_score(values[key], wanted(job, key).band)
+            total = total + weight * key_score(values[key], wanted(job, key, axle).band)
     return np.asarray(total, dtype=np.float64)

@@ -75,7 +75,7 @@ def _tuned(job: Job, key: str, spots: list[Spot]) -> Job:
     """Raise or lower the upper frame ends, within a hand's width, for the middle of the main anti band."""
     axle = job.vehicle.axle(key)
     anti = "anti_dive_pct" if axle.is_front else "anti_squat_pct"
-    band = wanted(job, anti).band
+    band = wanted(job, anti, key).band
     target = ((band.low or 0.0) + (band.high or 0.0)) / 2
     layout, points = layout_of(axle), mount_points(axle)
     moving = [Spot(key, p.member.name, p.end) in spots for p in layout.mounts]

@@ -95,7 +95,7 @@ def advise(
         stopped: asked now and then; True ends the work with what there is.
     """
     figure = study.figure(key)
-    band = wanted(job, key)
+    band = wanted(job, key, study.axle.key)
     if figure is None or miss(figure.value, band) <= 0:
         return Advice(key, (), "")
     found = []
@@ -166,7 +166,7 @@ def _made(job: Job, study: AxleStudy, key: str, move: Move) -> Suggestion | None
         other = now.figure(figure.key)
         if other is None:
             continue
-        band = wanted(job, figure.key)
+        band = wanted(job, figure.key, study.axle.key)
         was, still = miss(figure.value, band) <= 0, miss(other.value, band) <= 0
         changes[figure.key] = Change(figure.key, figure.value, other.value, was, still)
     if key not in changes:

@@ -127,7 +127,7 @@ def judge(job: Job, study: AxleStudy) -> list[Verdict]:
 
 
 def _verdict(job: Job, study: AxleStudy, figure: Figure) -> Verdict:
-    marks = wanted(job, figure.key)
+    marks = wanted(job, figure.key, study.axle.key)
     low, high = marks.band.low, marks.band.high
     inside, too_low, too_high = _WORDS[figure.key]
     if figure.key == "roll_steer_pct" and study.axle.is_front:

@@ -24,6 +24,7 @@ from even_stance.vehicle.edits import (
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Quantity, Reading, Yoke
 from even_stance.vehicle.records import Point
+from even_stance.vehicle.tandem import axles_apart, set_axles_apart
 
 Apply = Callable[[Job, Means], Job]
 Line = tuple[Solid, Solid]
@@ -64,7 +65,10 @@ GROUPS = ("Floor", "Wheelbase", "Square", "Track", "Tires", "Weight", "Frame", "
 def sheet(job: Job) -> tuple[Step, ...]:
     """All steps for a job, in the order of the work."""
     vehicle = job.vehicle
-    steps = [_floor(job), _rake(job), _wheelbase(job), _diagonals(job)]
+    steps = [_floor(job), _rake(job), _wheelbase(job)]
+    if axles_apart(job) is not None:
+        steps.append(_apart(job))
+    steps.append(_diagonals(job))
     for make in (_track, _tire, _scales):
         steps += [make(axle) for axle in vehicle.axles]
     steps.append(_frame(job))
@@ -121,28 +125,52 @@ def _rake(job: Job) -> Step:
 
 
 def _wheelbase(job: Job) -> Step:
-    first, last = job.vehicle.axles[0], job.vehicle.axles[-1]
+    first, last = job.vehicle.axles[0], job.vehicle.axles[1]
 
     def apply(job: Job, means: Means) -> Job:
         sides = [means[k] for k in ("wheelbase.left", "wheelbase.right") if k in means]
         if not sides:
             return job
         n, sure = len(sides), math.hypot(*(m.sure for m in sides))
-        return set_wheelbase(sum(m.value for m in sides) / n, sure / n).apply(job)
+        behind = sum(m.value for m in sides) / n
+        return set_wheelbase(behind + (axles_apart(job) or 0.0) / 2, sure / n).apply(job)
 
-    lines = tuple(
-        ((0.0, s * first.track_mm / 2, 0.0), (-last.behind_front_mm, s * last.track_mm / 2, 0.0)) for s in (1, -1)
-    )
+    of_two = axles_apart(job) is not None
     return Step(
-        "wheelbase", "Wheelbase", "Wheelbase, both sides",
+        "wheelbase", "Wheelbase", f"Wheelbase{' to the first rear axle' if of_two else ''}, both sides",
         "Wheels straight ahead, tape pulled tight between the hub centers (or their plumb marks). Both sides: their "
-        "difference says whether the axle is square.",
-        (Field("wheelbase.left", "Left side"), Field("wheelbase.right", "Right side")), apply, "plan", lines,
+        "difference says whether the axle is square."
+        + (" The wheelbase of the car is to the middle between the rear axles." if of_two else ""),
+        (Field("wheelbase.left", "Left side"), Field("wheelbase.right", "Right side")), apply, "plan",
+        _alongside(first, last),
+    )  # fmt: skip
+
+
+def _alongside(one: Axle, other: Axle) -> tuple[Line, ...]:
+    return tuple(
+        ((-one.behind_front_mm, s * one.track_mm / 2, 0.0), (-other.behind_front_mm, s * other.track_mm / 2, 0.0))
+        for s in (1, -1)
+    )
+
+
+def _apart(job: Job) -> Step:
+    _, rear, third = job.vehicle.axles
+
+    def apply(job: Job, means: Means) -> Job:
+        sides = [means[k].value for k in ("apart.left", "apart.right") if k in means]
+        return set_axles_apart(sum(sides) / len(sides)).apply(job) if sides else job
+
+    return Step(
+        "apart", "Wheelbase", "Rear axles apart, both sides",
+        "Hub center to hub center, tape tight and level. Both sides: their difference says whether the axles stand "
+        "parallel.",
+        (Field("apart.left", "Left side"), Field("apart.right", "Right side")), apply, "plan",
+        _alongside(rear, third),
     )  # fmt: skip
 
 
 def _diagonals(job: Job) -> Step:
-    first, last = job.vehicle.axles[0], job.vehicle.axles[-1]
+    first, last = job.vehicle.axles[0], job.vehicle.axles[1]
     lines = tuple(
         ((0.0, s * first.track_mm / 2, 0.0), (-last.behind_front_mm, -s * last.track_mm / 2, 0.0)) for s in (1, -1)
     )

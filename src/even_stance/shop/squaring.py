@@ -1,5 +1,6 @@
 """Is the axle square, and which link to turn how many turns."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,6 +10,7 @@ from even_stance.mechanics.squaring import Squareness, squareness
 from even_stance.shop.readings import means_of
 from even_stance.study.threads import stands
 from even_stance.units import format_length, length_unit
+from even_stance.vehicle.car import Axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Rod
 
@@ -60,22 +62,44 @@ def square_report(job: Job) -> SquareReport | None:
     if any(what not in means for what in _WHATS):
         return None
     measured = np.array([means[what].value for what in _WHATS])
-    first, last = job.vehicle.axles[0], job.vehicle.axles[-1]
+    first, last = job.vehicle.axles[0], job.vehicle.axles[1]
     stand = squareness(measured, first.track_mm, last.track_mm)
     # The left end back means a longer left wheelbase.
     uneven = last.track_mm * float(np.sin(stand.yaw))
     disagree = float(np.abs(stand.residual).max())
-    turns = _turns(job, stand.yaw)
-    return SquareReport(stand, uneven, disagree, turns, tuple(_words(job, stand, uneven, disagree, turns)))
+    turns = _turns(job, last, stand.yaw)
+    words = [*_words(job, stand, uneven, disagree, turns), *_parallel(job, stand.yaw)]
+    return SquareReport(stand, uneven, disagree, turns, tuple(words))
 
 
-def _turns(job: Job, yaw: float) -> Turns | None:
+def _parallel(job: Job, yaw: float) -> list[str]:
+    """Whether the second rear axle stands parallel to the first, and what to turn to bring it square to the car."""
+    means = means_of(job)
+    if len(job.vehicle.axles) < 3 or "apart.left" not in means or "apart.right" not in means:
+        return []
+    third = job.vehicle.axles[2]
+    farther = means["apart.left"].value - means["apart.right"].value
+    own = yaw + float(np.arcsin(np.clip(farther / third.track_mm, -1.0, 1.0)))
+    length = _length_words(job)
+    if abs(third.track_mm * np.sin(own)) <= SQUARE_MM:
+        return [f"The third axle is square within {length(SQUARE_MM)}."]
+    side = "left" if own > 0 else "right"
+    found = f"The third axle is out of square: its {side} wheel is {length(third.track_mm * np.sin(own))} farther back."
+    return [found, _advice(_turns(job, third, own), length)]
+
+
+def _length_words(job: Job) -> Callable[[float], str]:
+    units = job.units
+    return lambda mm: f"{format_length(abs(mm), units).removeprefix('~')} {length_unit(units)}"
+
+
+def _turns(job: Job, axle: Axle, yaw: float) -> Turns | None:
     """The turns of left and right lower link that bring the axle square with the least shift fore and aft.
 
     What a turn does is not taken from similar triangles: the axle is solved anew for every choice, since the links that
     hold it sideways swing it about as well.
     """
-    axle, threads = job.vehicle.axles[-1], job.measuring.threads
+    threads = job.measuring.threads
     lowers = {m.side: m.name for m in axle.members if isinstance(m, Rod) and m.role == "lower"}
     if "left" not in lowers or "right" not in lowers:
         return None
@@ -105,12 +129,7 @@ def _turns(job: Job, yaw: float) -> Turns | None:
 
 
 def _words(job: Job, stand: Squareness, uneven: float, disagree: float, turns: Turns | None) -> list[str]:
-    units = job.units
-    unit = length_unit(units)
-
-    def length(mm: float) -> str:
-        return f"{format_length(abs(mm), units).removeprefix('~')} {unit}"
-
+    length = _length_words(job)
     if disagree > 2 * SQUARE_MM:
         worst = int(np.argmax(np.abs(stand.residual)))
         name = ("left wheelbase", "right wheelbase", "diagonal from front left", "diagonal from front right")[worst]
@@ -138,8 +157,7 @@ def _words(job: Job, stand: Squareness, uneven: float, disagree: float, turns: T
     return words
 
 
-def _advice(turns: Turns | None, length: object) -> str:
-    assert callable(length)
+def _advice(turns: Turns | None, length: Callable[[float], str]) -> str:
     if turns is None:
         return "It has no pair of lower links to turn: move a bracket, or slide the axle on its clamps."
     parts = [

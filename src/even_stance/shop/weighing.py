@@ -92,6 +92,10 @@ def height_by_lift(job: Job, lift: Lift) -> Height:
         InputError: no total weight, a lift too small to mean anything, or one longer than the wheelbase.
     """
     vehicle = job.vehicle
+    if len(vehicle.axles) > 2:
+        raise InputError(
+            "Lift", "is for a car on two axles: three share the weight as their springs like.", "Guess the CG height."
+        )
     total = vehicle.mass_kg
     base = vehicle.axles[-1].behind_front_mm
     if total <= 0:

@@ -17,10 +17,11 @@ class HeightStudy:
     """Answers over ride height.
 
     Attributes:
-        higher_mm: how much higher the frame stands than measured, mm, shape (21,)
+        axle: of which axle; higher_mm: how much higher the frame stands than measured, mm, shape (21,)
         values: the answers there, heights above ground, nan where the linkage locks up.
     """
 
+    axle: str
     higher_mm: Array
     values: dict[str, Array]
 
@@ -40,4 +41,4 @@ def study_heights(vehicle: Vehicle, axle: Axle, reach_mm: float = RANGE_MM) -> H
     for key, value in answers.values.items():
         taller = value * h / (h + higher) if key.startswith("anti_") else value
         values[key] = taller + higher if key.startswith("roll_center") else taller
-    return HeightStudy(higher, values)
+    return HeightStudy(axle.key, higher, values)

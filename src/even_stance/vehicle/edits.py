@@ -273,6 +273,18 @@ def set_tire(key: str, label: str, **changes: Any) -> Edit:
     return Edit(label, apply)
 
 
+def set_back(axle: Axle, mm: float) -> Axle:
+    """An axle farther back by some mm, with its members and its pinion; the shaft end on the frame stays."""
+    members = tuple(
+        with_changes(m, **{end: _shifted(mount, -mm, 0.0, 0.0) for end, mount in m.mounts.items()})
+        for m in axle.members
+    )
+    moved: dict[str, Any] = {"behind_front_mm": axle.behind_front_mm + mm, "members": members}
+    if axle.pinion is not None:
+        moved["pinion"] = with_changes(axle.pinion, at=_moved(axle.pinion.at, -mm, 0.0, 0.0))
+    return with_changes(axle, **moved)
+
+
 def set_wheelbase(mm: float, sure_mm: float | None = None) -> Edit:
     """Move the rear axle (or the rear pair) so that the wheelbase is this; its members go along with it.
 
@@ -282,18 +294,10 @@ def set_wheelbase(mm: float, sure_mm: float | None = None) -> Edit:
 
     def apply(job: Job) -> Job:
         shift = mm - job.vehicle.wheelbase_mm
-        axles = [job.vehicle.axles[0]]
-        for axle in job.vehicle.axles[1:]:
-            members = tuple(
-                with_changes(m, **{end: _shifted(mount, -shift, 0.0, 0.0) for end, mount in m.mounts.items()})
-                for m in axle.members
-            )
-            moved: dict[str, Any] = {"behind_front_mm": axle.behind_front_mm + shift, "members": members}
-            if axle.pinion is not None:
-                moved["pinion"] = with_changes(axle.pinion, at=_moved(axle.pinion.at, -shift, 0.0, 0.0))
-            axles.append(with_changes(axle, **moved))
+        front, *rear = job.vehicle.axles
         sure = job.vehicle.wheelbase_sure_mm if sure_mm is None else sure_mm
-        return with_changes(job, vehicle=with_changes(job.vehicle, axles=tuple(axles), wheelbase_sure_mm=sure))
+        axles = (front, *(set_back(axle, shift) for axle in rear))
+        return with_changes(job, vehicle=with_changes(job.vehicle, axles=axles, wheelbase_sure_mm=sure))
 
     return Edit("Wheelbase", apply)
 

@@ -32,6 +32,7 @@ from even_stance.shop.tires import use_tire_size
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Edit, set_axle, set_job, set_split, set_tire, set_vehicle, set_wheelbase
 from even_stance.vehicle.job import Purpose
+from even_stance.vehicle.tandem import add_rear_axle, axles_apart, set_axles_apart, take_out_rear_axle
 
 
 class AxleForm(QWidget):
@@ -127,7 +128,7 @@ class CarPage(QWidget):
         self._columns.setContentsMargins(16, 10, 16, 10)
         self._columns.setSpacing(18)
         self._axle_side = QVBoxLayout()
-        self._axle_row = QHBoxLayout()
+        self._axle_row = QGridLayout()
         self._axle_row.setSpacing(18)
         self._labels: list[Labeled] = []
         self._car_form()
@@ -180,6 +181,7 @@ class CarPage(QWidget):
                 grid.addWidget(labeled, (i + 1) // 2, (i + 1) % 2)
         column.addLayout(grid)
         self._cg(column)
+        self._tandem(column)
         column.addStretch(1)
         self._columns.addLayout(column, 5)
         self._columns.addLayout(self._axle_side, 8)
@@ -208,6 +210,20 @@ class CarPage(QWidget):
             lambda on: bench.do(set_vehicle("Sprung CG", anti_uses="sprung" if on else "whole"))
         )
         column.addWidget(self.sprung)
+
+    def _tandem(self, column: QVBoxLayout) -> None:
+        bench = self._bench
+        self.second = QPushButton()
+        self.second.clicked.connect(self._change_axles)
+        self.apart = LengthField(bench, "Rear axles apart", lambda v: bench.do(set_axles_apart(v)))
+        self.apart_label = Labeled(bench, "Rear axles apart", self.apart, "length")
+        self._labels.append(self.apart_label)
+        column.addWidget(self.apart_label)
+        column.addWidget(self.second)
+
+    def _change_axles(self) -> None:
+        one = axles_apart(self._bench.job) is None
+        self._bench.do(add_rear_axle() if one else take_out_rear_axle())
 
     def _notes(self, column: QVBoxLayout) -> None:
         self.notes = QPlainTextEdit()
@@ -274,6 +290,10 @@ class CarPage(QWidget):
             "typed": "CG height as typed.",
         }
         self.cg_words.setText(words[vehicle.cg_source])
+        apart = axles_apart(job)
+        self.apart.show_mm(apart)
+        self.apart_label.setVisible(apart is not None)
+        self.second.setText("Add a second rear axle" if apart is None else "Take the third axle out")
         for labeled in self._labels:
             labeled.refresh_unit()
         for axle in vehicle.axles:
@@ -283,11 +303,12 @@ class CarPage(QWidget):
     def _make_axle_forms(self) -> None:
         for form in self.axle_forms.values():
             self._axle_row.removeWidget(form)
+            form.hide()
             form.deleteLater()
         self.axle_forms = {}
-        for axle in self._bench.job.vehicle.axles:
+        for i, axle in enumerate(self._bench.job.vehicle.axles):
             self.axle_forms[axle.key] = AxleForm(self._bench, axle.key)
-            self._axle_row.addWidget(self.axle_forms[axle.key])
+            self._axle_row.addWidget(self.axle_forms[axle.key], i // 2, i % 2)
 
 
 def _cg_edit(mm: float) -> Edit:

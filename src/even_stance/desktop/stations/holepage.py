@@ -251,7 +251,7 @@ class HolePage(QWidget):
             self.weights.setRowCount(len(keys))
         for i, key in enumerate(keys):
             set_text(self.weights, i, 0, TITLES[key], right=False)
-            set_text(self.weights, i, 1, band_words(key, wanted(job, key).band, job.units))
+            set_text(self.weights, i, 1, band_words(key, wanted(job, key, self._bench.axle_key).band, job.units))
             box = self.weights.cellWidget(i, 2)
             if not isinstance(box, QDoubleSpinBox):
                 box = QDoubleSpinBox()

@@ -265,7 +265,7 @@ class TravelStation(QWidget):
         self._title(chart, title)
         low = high = None
         if band_key in judged_keys():
-            band = wanted(bench.job, band_key).band
+            band = wanted(bench.job, band_key, bench.axle_key).band
             low = None if band.low is None else band.low / per
             high = None if band.high is None else band.high / per
         y = np.round(sweep.values[key] / per, 6)
