@@ -225,7 +225,9 @@ def test_bind_is_said_below_the_floor(window: MainWindow, qtbot: QtBot) -> None:
 def test_a_layout_without_a_lateral_device_is_told(open_window: Open) -> None:
     window = open_window(1)
     window.links.chooser.laterals["none"].chosen.emit()
-    assert "add a panhard bar or a watts link" in window.links.words.text()
+    for words in (window.links.words, window.vials.instead):
+        assert words.isVisible()
+        assert "add a panhard bar or a watts link" in words.text()
     assert window.order.buttons[1].words == "not held"
 
 

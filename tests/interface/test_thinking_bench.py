@@ -47,7 +47,7 @@ def test_a_vial_explains_itself_and_a_suggestion_becomes_a_variant(window: MainW
         why.late.start_now()
     assert "Anti-squat" in why.title.text()
     assert "Gillespie" in why.formula.text()
-    assert "CG height h: 29 in" in why.values.text()
+    assert "CG height h: 29 in" in why.values.text().replace("\N{NO-BREAK SPACE}", " ")
     assert "Lower frame ends up, per hole" in why.bars.accessibleName()
     for view in ("side", "plan", "rear"):  # the construction is in the projections
         window.links.floor.panes[view].grab()

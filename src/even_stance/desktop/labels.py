@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QLabel, QSizePolicy
 
@@ -29,7 +30,7 @@ class FittedWords(QLabel):
     def __init__(self) -> None:
         super().__init__()
         self.setProperty("role", "faint")
-        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self._parts: list[str] = []
 
     def say(self, parts: Sequence[str]) -> None:
@@ -45,4 +46,8 @@ class FittedWords(QLabel):
         ruler, count = self.fontMetrics(), len(self._parts)
         while count > 1 and ruler.horizontalAdvance(_APART.join(self._parts[:count])) > self.width():
             count -= 1
-        self.setText(_APART.join(self._parts[:count]))
+        text = _APART.join(self._parts[:count])
+        # A single remark is what is wrong: it is never cut but goes on below.
+        self.setWordWrap(len(self._parts) == 1)
+        cut = len(self._parts) > 1
+        self.setText(ruler.elidedText(text, Qt.TextElideMode.ElideRight, self.width()) if cut else text)

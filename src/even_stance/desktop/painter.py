@@ -156,9 +156,12 @@ class ScenePainter:
             self._words(center + QPointF(size + self._look.px(4), -self._look.px(6)), shape.label, shape.style)
 
     def _label(self, shape: Label) -> None:
-        if shape.centered:
-            wide = QFontMetrics(self._look.font(12)).horizontalAdvance(shape.text)
-            self._words(self.at(shape.at) + QPointF(-wide / 2, self._look.px(5)), shape.text, shape.style)
+        if shape.beside != "right":
+            metrics = QFontMetrics(self._look.font(12))
+            pad = self._look.px(3)
+            down = metrics.ascent() + pad if shape.beside == "below" else -metrics.descent() - pad
+            offset = QPointF(-metrics.horizontalAdvance(shape.text) / 2, down)
+            self._words(self.at(shape.at) + offset, shape.text, shape.style)
         else:
             self._words(self.at(shape.at) + QPointF(self._look.px(6), -self._look.px(6)), shape.text, shape.style)
 

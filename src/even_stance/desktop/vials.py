@@ -2,7 +2,7 @@
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.backdrop import Backdrop
 from even_stance.desktop.bench import Bench
@@ -210,6 +210,10 @@ class Vials(QScrollArea):
         self._column = QVBoxLayout(inner)
         self._column.setContentsMargins(4, 4, 4, 4)
         self._column.setSpacing(1)
+        self.instead = QLabel()
+        self.instead.setWordWrap(True)
+        self.instead.setMargin(look.px(12))
+        self._column.addWidget(self.instead)
         self._column.addStretch(1)
         self.setWidget(inner)
         self.vials: list[Vial] = []
@@ -225,10 +229,23 @@ class Vials(QScrollArea):
             vial.chosen.connect(self._bench.explain_figure)
             self._column.insertWidget(len(self.vials), vial)
             self.vials.append(vial)
+        self._say_instead(not verdicts)
         for i, vial in enumerate(self.vials):
             vial.setVisible(i < len(verdicts))
             if i < len(verdicts):
                 vial.show_verdict(verdicts[i], self._bench)
+
+    def _say_instead(self, nothing: bool) -> None:
+        """Why there is no number, and what would bring some."""
+        bench = self._bench
+        self.instead.setVisible(nothing)
+        error = bench.layout_error(bench.axle_key) if nothing else None
+        self.instead.setProperty("role", "alarm" if error else "faint")
+        style = self.instead.style()
+        if style is not None:
+            style.polish(self.instead)
+        empty = f"Nothing to judge on the {bench.axle_key} axle yet: choose a layout in Links."
+        self.instead.setText(error or empty)
 
     def _restyle(self) -> None:
         for vial in self.vials:

@@ -58,11 +58,14 @@ class MoverBars(QWidget):
         words_room = middle - half - px(6)
         for i, mover in enumerate(self._movers):
             y = i * row
+            upper, lower = QRectF(0, y, words_room, row * 0.52), QRectF(0, y + row * 0.52, words_room, row * 0.44)
+            painter.setFont(look.font(10))
+            painter.setPen(look.color("faint"))
+            painter.drawText(lower, int(Qt.AlignmentFlag.AlignVCenter), f"per {mover.per}")
             painter.setFont(look.font(11))
             painter.setPen(look.color("ink"))
-            text = f"{mover.words}, per {mover.per}"
-            shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(words_room))
-            painter.drawText(QRectF(0, y, words_room, row), int(Qt.AlignmentFlag.AlignVCenter), shown)
+            shown = painter.fontMetrics().elidedText(mover.words, Qt.TextElideMode.ElideMiddle, int(words_room))
+            painter.drawText(upper, int(Qt.AlignmentFlag.AlignVCenter), shown)
             wide = half * abs(mover.change) / largest
             bar = QRectF(middle if mover.change >= 0 else middle - wide, y + row * 0.2, wide, row * 0.6)
             painter.setPen(Qt.PenStyle.NoPen)
@@ -179,7 +182,8 @@ class WhyStrip(QWidget):
             return
         self.title.setText(f"{why.title}  {why.reading}")
         self.formula.setText(f"{why.formula.words} ({why.formula.source}.) {why.drawn_differs}".strip())
-        self.values.setText("   ".join(f"{name}: {value}" for name, value in why.went_in))
+        went_in = [f"{name}: {value}".replace(" ", "\N{NO-BREAK SPACE}") for name, value in why.went_in]
+        self.values.setText("   ".join(went_in))
         self.formula.setToolTip(self.formula.text())
         self.bars.show_movers(why.movers, key, units)
         for button in self.tries:

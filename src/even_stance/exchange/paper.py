@@ -164,7 +164,10 @@ class Drawing(Flowable):  # type: ignore[misc]
         x, y = self._at(shape.at)
         text = shape.text.encode("cp1252", "replace").decode("cp1252")
         c.setFont("Helvetica", 7.5)
-        (c.drawCentredString if shape.centered else c.drawString)(x + (0 if shape.centered else 4), y + 3, text)
+        if shape.beside == "right":
+            c.drawString(x + 4, y + 3, text)
+        else:
+            c.drawCentredString(x, y + (2 if shape.beside == "above" else -7.5), text)
 
 
 def write_pdf(job: Job, path: File | str, title: str, story: list[Any]) -> None:

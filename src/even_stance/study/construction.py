@@ -4,12 +4,12 @@ import numpy as np
 
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, cg_height
-from even_stance.study.drawing import Label, Mark, Path, Place, Round, Shape, Solid, View, project
+from even_stance.study.drawing import Beside, Label, Mark, Path, Place, Round, Shape, Solid, View, project
 from even_stance.study.figures import AxleStudy
 from even_stance.study.floor import AxlePlace, moved, solid
 from even_stance.study.loads import LoadStudy
 from even_stance.study.model import wheel_centers
-from even_stance.units import System, force_unit, format_force, format_length
+from even_stance.units import System, force_unit, format_force, format_length, length_unit
 from even_stance.vehicle.car import Vehicle
 
 _ANTI = ("anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct")
@@ -114,7 +114,14 @@ def _roll(study: AxleStudy, view: View, system: System) -> list[Shape]:
         for role, chassis, end in _rods(study):
             if role == "lateral":
                 shapes.append(Path((project(view, solid(chassis)), project(view, solid(end))), "lateral-line"))
-        shapes.append(Mark(project(view, at), "cross", "exact", f"roll center {format_length(height, system)}"))
+        shapes.append(
+            Mark(
+                project(view, at),
+                "cross",
+                "exact",
+                f"roll center {format_length(height, system)} {length_unit(system)}",
+            )
+        )
     else:
         for role, chassis, end in _rods(study):
             if role in ("upper", "lower"):
@@ -191,27 +198,39 @@ def _swing(study: AxleStudy, view: View, _system: System) -> list[Shape]:
     return []
 
 
+_BESIDE_MM = 60.0  # half a stout link and the wings of its arrows
+
+
 def load_shapes(study: AxleStudy, loads: LoadStudy, view: View, system: System) -> list[Shape]:
-    """Push and pull along the members, and the springs, as words at their middle."""
+    """Push and pull along the members, and the springs, as words beside their middle.
+
+    They stand over what is above the axle and under the rest; beside a member that runs up and down in the picture.
+    """
     now, unit = study.now, force_unit(system)
     shapes: list[Shape] = []
-    places: dict[tuple[int, int], list[str]] = {}
+    places: dict[tuple[int, int], list[tuple[Place, str]]] = {}
+    steep: dict[tuple[int, int], bool] = {}
     for i, rod in enumerate(now.layout.rods):
         force = loads.rows[i]
         if abs(force) < 50.0:
             continue
-        at = project(view, solid((now.chassis_ends[0, i] + now.rod_ends[0, i]) / 2))
-        side = now.layout.mounts[rod.first].member.side
+        ends = [project(view, solid(place)) for place in (now.chassis_ends[0, i], now.rod_ends[0, i])]
+        at = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
+        member = now.layout.mounts[rod.first].member
+        paired = member.side != "center" and member.side in member.name.lower()
         words = f"{format_force(abs(force), system)} {unit} {'pull' if force > 0 else 'push'}"
         # Links that cover each other in this view share one label, a hand apart is apart.
         key = (round(at[0] / 100), round(at[1] / 100))
-        places.setdefault(key, []).append(words if side == "center" else f"{side} {words}")
-        shapes += _arrows(
-            project(view, solid(now.chassis_ends[0, i])), project(view, solid(now.rod_ends[0, i])), force > 0
-        )
-    shapes += [
-        Label((h * 100.0, v * 100.0), ", ".join(words), "exact", centered=True) for (h, v), words in places.items()
-    ]
+        places.setdefault(key, []).append((at, f"{member.side} {words}" if paired else words))
+        steep[key] = abs(ends[1][1] - ends[0][1]) > abs(ends[1][0] - ends[0][0])
+        shapes += _arrows(ends[0], ends[1], force > 0)
+    middle = project(view, solid(now.pose.center[0]))[1]
+    for key, found in places.items():
+        h, v = (float(x) for x in np.mean([at for at, _ in found], axis=0))
+        beside: Beside = "right" if steep[key] else "above" if v > middle else "below"
+        h += _BESIDE_MM * steep[key]
+        v += {"right": 0.0, "above": _BESIDE_MM, "below": -_BESIDE_MM}[beside]
+        shapes.append(Label((h, v), ", ".join(words for _, words in found), "exact", beside))
     offset = len(now.layout.rods)
     shown: set[int] = set()
     for j, guide in enumerate(now.layout.guides):

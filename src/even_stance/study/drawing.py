@@ -85,14 +85,17 @@ class Mark:
     label: str = ""
 
 
+Beside = Literal["right", "above", "below"]
+
+
 @dataclass(frozen=True)
 class Label:
-    """Words at a place: to its upper right, or in the middle of it."""
+    """Words at a place: to its upper right, or in the middle above or below it."""
 
     at: Place
     text: str
     style: str
-    centered: bool = False
+    beside: Beside = "right"
 
 
 Shape = Path | Area | Round | Joint | Hole | Mark | Label

@@ -131,6 +131,6 @@ class CribPage(QWidget):
         tire = max(vehicle.axles, key=lambda a: a.tire.free_diameter_mm).tire
         shapes.append(Round((0.0, top + tire.loaded_radius_mm), tire.free_diameter_mm / 2, "ghost"))
         shapes.append(Path(((-2 * half, 0.0), (2 * half, 0.0)), "ground"))
-        shapes.append(Label((0.0, -60.0), f"{format_length(2 * half, self._bench.job.units)} long", "exact", True))
+        shapes.append(Label((0.0, -20.0), f"{format_length(2 * half, self._bench.job.units)} long", "exact", "below"))
         high = top + tire.loaded_radius_mm + tire.free_diameter_mm / 2
         return shapes, (-1.3 * half, 1.3 * half, -120.0, high)

@@ -82,6 +82,10 @@ class AngleWays(QWidget):
         return shaft_angle(abs(typed_deg), self.on.currentData(), self.zero.currentData(), "down" if down else "up")
 
 
+# Marks and their words stay together where the line breaks.
+_MARKS = "  ".join(m.replace(" ", "\N{NO-BREAK SPACE}") for m in ("✓ done", "◐ begun", "– missing", "? look again"))
+
+
 class SheetPage(QWidget):
     """What to measure next, how, and what was read."""
 
@@ -282,7 +286,7 @@ class SheetPage(QWidget):
             mark = "?" if odd else "✓" if done == len(step.fields) else "◐" if done else "–"
             groups.append((f"{mark}  {step.title}", i))
         left = sum(any(f.what not in means for f in s.fields) for s in self.steps)
-        self.missing.setText(f"{left} of {len(self.steps)} steps to measure. ✓ done  ◐ begun  – missing  ? look again")
+        self.missing.setText(f"{left} of {len(self.steps)} steps to measure. {_MARKS}")
         self.next.setEnabled(left > 0)
         with blocked(self.list):
             if self.list.count() != len(groups):

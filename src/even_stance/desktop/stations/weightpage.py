@@ -177,15 +177,16 @@ class WeightPage(QWidget):
             self.words.setText("Weigh every wheel, all scales level with each other, to get weight and CG.")
             return
         mass, unit = mass_unit(units), length_unit(units)
-        side = "left" if weighed.left_mm >= 0 else "right"
+        side = "left" if weighed.left_mm > 0 else "right"
+        aside = f"{format_length(abs(weighed.left_mm), units)} {unit} to the {side}"
+        aside = aside if abs(weighed.left_mm) >= 1.0 else "on the centerline"
         parts = " and ".join(
             f"{a.key} {format_mass(kg, units)}" for a, kg in zip(job.vehicle.axles, weighed.axle_kg, strict=True)
         )
         unsprung = sum(a.unsprung_kg for a in job.vehicle.axles)
         words = (
             f"{format_mass(weighed.total_kg, units)} {mass} in all ({parts}), missing parts counted. CG "
-            f"{format_length(weighed.behind_mm, units)} {unit} behind the front axle, "
-            f"{format_length(abs(weighed.left_mm), units)} {unit} to the {side}. "
+            f"{format_length(weighed.behind_mm, units)} {unit} behind the front axle, {aside}. "
             f"Left front and right rear carry {weighed.cross_pct:.1f} %."
         )
         if unsprung > 0:
