@@ -69,7 +69,8 @@ def _front(job: Job) -> list[Any]:
         words(job.name, "title"),
         words(f"Variant “{job.branch}”, judged as {PURPOSE_WORDS[job.purpose]}. {job.branch_note}"),
         words(
-            f"Wheelbase {format_length(vehicle.wheelbase_mm, units)} {unit}; CG height "
+            f"Wheelbase {format_length(vehicle.wheelbase_mm, units)} ± "
+            f"{format_length(vehicle.wheelbase_sure_mm, units)} {unit}; CG height "
             f"{format_length(vehicle.cg_height_mm, units)} ± {format_length(vehicle.cg_sure_mm, units)} {unit} "
             f"({vehicle.cg_source})."
         ),
