@@ -35,8 +35,11 @@ class FittedWords(QLabel):
 
     def say(self, parts: Sequence[str]) -> None:
         """Show these remarks."""
-        self._parts = list(parts)
-        self._fit()
+        if list(parts) != self._parts:
+            self._parts = list(parts)
+            # A single remark is what is wrong: it is never cut but goes on below.
+            self.setWordWrap(len(self._parts) == 1)
+            self._fit()
 
     def resizeEvent(self, _event: QResizeEvent | None) -> None:
         """Fit anew."""
@@ -47,7 +50,5 @@ class FittedWords(QLabel):
         while count > 1 and ruler.horizontalAdvance(_APART.join(self._parts[:count])) > self.width():
             count -= 1
         text = _APART.join(self._parts[:count])
-        # A single remark is what is wrong: it is never cut but goes on below.
-        self.setWordWrap(len(self._parts) == 1)
         cut = len(self._parts) > 1
         self.setText(ruler.elidedText(text, Qt.TextElideMode.ElideRight, self.width()) if cut else text)
