@@ -64,6 +64,7 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
             axis.setPen(look.color("faint"))
             axis.setTextPen(look.color("ink"))
             axis.setTickFont(look.font(11))
+            axis.setStyle(maxTickLevel=0)  # the small ticks between take half the time of an axis and say nothing
         self.setTitle(self.title, color=look.colors.ink)
         self.plotItem.titleLabel.item.setFont(look.font(13))
 
