@@ -153,6 +153,22 @@ def test_lock_up_is_reported_where_the_links_are_stretched_straight() -> None:
     assert pose.reached[1] * 520.0 == pytest.approx(500.0, abs=0.1)
 
 
+def test_postures_that_lock_up_together_lock_up_where_each_does_alone() -> None:
+    """Sweeps and crossed-up postures past lock-up, in one batch and one by one: the same place to a hundredth of a mm."""
+    _, axle = vehicle_of(symmetric_four_link())
+    linkage = linkage_of(axle)
+    left = np.concatenate((np.linspace(-900, 900, 19), np.linspace(-600, 600, 7)))
+    right = np.concatenate((np.linspace(-900, 900, 19), np.linspace(600, -600, 7)))
+    together = solve_posture(linkage, left, right)
+    assert 4 < (~together.ok).sum() < 22
+    for i, (a, b) in enumerate(zip(left, right, strict=True)):
+        alone = solve_posture(linkage, np.array([a]), np.array([b]))
+        assert together.ok[i] == alone.ok[0]
+        assert together.reached[i] * abs(a) == pytest.approx(alone.reached[0] * abs(a), abs=0.02)
+        if alone.ok[0]:
+            assert together.center[i] == pytest.approx(alone.center[0], abs=1e-7)
+
+
 def test_postures_near_lock_up_stay_on_the_branch_that_can_be_driven_to() -> None:
     _, axle = vehicle_of(symmetric_four_link())
     linkage = linkage_of(axle)

@@ -17,7 +17,7 @@ class LateralFigures:
 
     Attributes:
         roll_center_mm: at ride height; roll_center_change_mm: from full droop to full bump, in chassis axes.
-        shift_mm: largest sideways movement of the axle over travel.
+        shift_mm: largest sideways movement of the axle over travel; nan, as the change, where it locks up on the way.
         joints: how many joints it has; height_mm, length_mm: the room it takes, up and down and fore and aft.
     """
 
@@ -51,7 +51,7 @@ def compare_laterals(job: Job, key: str) -> list[LateralFigures]:
         found.append(
             LateralFigures(
                 lateral, True, float(height[-1]), float(np.ptp(height[:-1])),
-                float(np.nanmax(np.abs(answers.values["shift_y_mm"]))), len(ends), float(room[2]), float(room[0]),
+                float(np.abs(answers.values["shift_y_mm"]).max()), len(ends), float(room[2]), float(room[0]),
             )
         )  # fmt: skip
     return found

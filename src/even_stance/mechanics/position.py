@@ -11,6 +11,7 @@ from even_stance.mechanics.vectors import Array, small_rotation
 
 CLOSURE_MM = 1e-9
 _MAX_STEPS = 14
+_FEW_STEPS = 7
 _BEND_MM = 10.0
 _ARM_MM = 500.0  # turns are reckoned as movement at this arm, so that all unknowns are of one size
 
@@ -68,9 +69,9 @@ def _unknowns(count: int, turns: float = 1.0 / _ARM_MM, moves: float = 1.0) -> A
     return size
 
 
-def _newton(linkage: Linkage, pose: Pose, travel: Array, side: Array) -> tuple[Pose, Array]:
+def _newton(linkage: Linkage, pose: Pose, travel: Array, side: Array, most: int = _MAX_STEPS) -> tuple[Pose, Array]:
     """Newton from a start; closure error, inf where it ran into a singular pose or the mirrored branch."""
-    for _ in range(_MAX_STEPS):
+    for _ in range(most):
         residual, rows = closure(linkage, pose, travel)
         worst = np.abs(residual).max(axis=-1)
         largest = worst.max(initial=0.0)
@@ -87,12 +88,14 @@ def _newton(linkage: Linkage, pose: Pose, travel: Array, side: Array) -> tuple[P
     return replace(pose, rows=rows), np.where(good, worst, np.inf)
 
 
-def _least_energy(linkage: Linkage, pose: Pose, travel: Array, _side: Array) -> tuple[Pose, Array]:
+def _least_energy(
+    linkage: Linkage, pose: Pose, travel: Array, _side: Array, most: int = _MAX_STEPS
+) -> tuple[Pose, Array]:
     """Newton on the energy of the members' give, the wheel rows met exactly; inf where it did not settle."""
     scale = _unknowns(linkage.freedoms)
     done = np.zeros(travel.shape[:-1], dtype=bool)
     before = np.zeros(travel.shape[:-1])
-    for _ in range(_MAX_STEPS):
+    for _ in range(most):
         residual, rows = closure(linkage, pose, travel)
         if not np.isfinite(residual).all():
             break
@@ -249,7 +252,8 @@ def solve_posture(linkage: Linkage, left: Array, right: Array) -> Pose:
     lost = ~np.isfinite(residual)
     if not lost.any():
         return replace(pose, residual_mm=residual)
-    return _patched(pose, residual, lost, _follow(linkage.picked(lost), travel[lost], side[lost]))
+    follow = _follow if linkage.batch else _follow_ways
+    return _patched(pose, residual, lost, follow(linkage.picked(lost), travel[lost], side[lost]))
 
 
 def _start(linkage: Linkage, travel: Array) -> Array:
@@ -310,18 +314,37 @@ def _patched(pose: Pose, residual: Array, lost: Mask, followed: Pose) -> Pose:
     )  # fmt: skip
 
 
+def _follow_ways(linkage: Linkage, travel: Array, side: Array) -> Pose:
+    """Postures of one linkage that lie one behind the other as seen from ride height lock up together: gone once."""
+    far = np.maximum(np.abs(travel).max(axis=-1), 1e-9)
+    _, which = np.unique(np.round(travel / far[:, None], 9), axis=0, return_inverse=True)
+    which = which.reshape(-1)
+    order = np.argsort(far)
+    last = np.zeros(which.max() + 1, dtype=np.intp)
+    last[which[order]] = order  # the farthest of each way is written last
+    ends = _follow(linkage, travel[last], side[last])
+    locks = (ends.reached * far[last])[which]
+    pose = replace(ends.part(which), reached=np.minimum(locks / far, 1.0))
+    short = far < locks
+    if short.any():  # it was just Newton from ride height that could not come there
+        own = _follow(linkage, travel[short], side[short])
+        pose = _patched(pose, pose.residual_mm, short, own)
+    return pose
+
+
 def _follow(linkage: Linkage, travel: Array, side: Array) -> Pose:
     """Go from ride height toward each posture in ever smaller steps, up to lock-up."""
     count = travel.shape[0]
     settle = _newton if linkage.stiffness is None else _least_energy
     pose = at_ride(linkage, (count,))
-    reached, step = np.zeros(count), np.full(count, 1 / 16)
+    reached, step = np.zeros(count), np.full(count, 1 / 8)
     while True:
         going = (step > 1e-5) & (reached < 1.0)
         if not going.any():
             return replace(pose, reached=reached)
         aim = np.minimum(reached + step, 1.0)
-        trial, left_over = settle(linkage, pose, aim[:, None] * travel, side)
+        # Where a step is short enough Newton is there in a few; where it is not, a shorter one is cheaper than more.
+        trial, left_over = settle(linkage, pose, aim[:, None] * travel, side, _FEW_STEPS)
         moved = np.abs(trial.center - pose.center).max(axis=-1)
         # A branch jump shows as a leap of the axle far beyond what the wheels were moved by. Right before lock-up the
         # axle does run away faster and faster, so small leaps are let pass: the steps shrink until none is a jump.

@@ -1,6 +1,7 @@
 """The layout chooser: every layout as a sketch on this very axle, and the lateral devices side by side."""
 
 from functools import partial
+from math import isfinite
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -197,7 +198,8 @@ class LayoutChooser(QScrollArea):
         for i, f in enumerate(rows):
             set_text(self.table, i, 0, LATERALS[f.key].title, right=False)
             for column, mm in ((1, f.roll_center_mm), (2, f.roll_center_change_mm), (3, f.shift_mm)):
-                set_text(self.table, i, column, f"{format_length(mm, units)} {unit}")
+                # Where the linkage locks up on the way there is no such figure.
+                set_text(self.table, i, column, f"{format_length(mm, units)} {unit}" if isfinite(mm) else "locks up")
             set_text(self.table, i, 4, str(f.joints))
             room = f"{format_length(f.height_mm, units)} x {format_length(f.length_mm, units)} {unit}"
             set_text(self.table, i, 5, room if f.joints else "none")
