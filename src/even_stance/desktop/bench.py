@@ -256,16 +256,19 @@ class Bench(QObject):
             vehicle.wheelbase_sure_mm, vehicle.ride_sure_mm, *((a.unsprung_kg, a.tire) for a in vehicle.axles),
         )  # fmt: skip
         kept = self._memo.get(key)
-        if kept is not None and kept[0] == (posture, rest) and (kept[1] is axle or kept[1] == axle):
+        same = kept is not None and kept[0] == rest and (kept[1] is axle or kept[1] == axle)
+        if kept is not None and same and kept[3] == posture:
             result = kept[2]
             assert isinstance(result, AxleStudy | str)
             return result
+        # Where just the wheels have moved, what happens over travel is known.
+        travel = kept[2].travel if kept is not None and same and isinstance(kept[2], AxleStudy) else None
         answer: AxleStudy | str
         try:
-            answer = study_axle(vehicle, axle, *posture, self._spreads(kept))
+            answer = study_axle(vehicle, axle, *posture, self._spreads(kept), travel)
         except StanceError as error:
             answer = str(error)
-        self._memo[key] = ((posture, rest), axle, answer)
+        self._memo[key] = (rest, axle, answer, posture)
         return answer
 
     def _spreads(self, kept: tuple[object, ...] | None) -> dict[str, float] | None:

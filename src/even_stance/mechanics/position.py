@@ -12,6 +12,8 @@ from even_stance.mechanics.vectors import Array, small_rotation
 CLOSURE_MM = 1e-9
 _MAX_STEPS = 14
 _FEW_STEPS = 7
+_SHORTEST = 1e-5  # of the way from ride height
+_MOST_TRIALS = 300
 _BEND_MM = 10.0
 _ARM_MM = 500.0  # turns are reckoned as movement at this arm, so that all unknowns are of one size
 
@@ -333,16 +335,23 @@ def _follow_ways(linkage: Linkage, travel: Array, side: Array) -> Pose:
 
 
 def _follow(linkage: Linkage, travel: Array, side: Array) -> Pose:
-    """Go from ride height toward each posture in ever smaller steps, up to lock-up."""
+    """Go from ride height toward each posture in growing steps; where one fails, halve the way to it, up to lock-up.
+
+    A step may fail for being too long. So what stopped it counts as lock-up only when it also stops the shortest step,
+    taken from right before it.
+    """
     count = travel.shape[0]
     settle = _newton if linkage.stiffness is None else _least_energy
     pose = at_ride(linkage, (count,))
-    reached, step = np.zeros(count), np.full(count, 1 / 8)
-    while True:
-        going = (step > 1e-5) & (reached < 1.0)
+    reached, step, wall = np.zeros(count), np.full(count, 1 / 8), np.full(count, np.inf)
+    locked = np.zeros(count, dtype=bool)
+    for _ in range(_MOST_TRIALS):
+        going = ~locked & (reached < 1.0)
         if not going.any():
-            return replace(pose, reached=reached)
-        aim = np.minimum(reached + step, 1.0)
+            break
+        close = wall - reached <= _SHORTEST
+        ahead = np.where(np.isfinite(wall), np.where(close, wall + _SHORTEST, (reached + wall) / 2), reached + step)
+        aim = np.minimum(ahead, 1.0)
         # Where a step is short enough Newton is there in a few; where it is not, a shorter one is cheaper than more.
         trial, left_over = settle(linkage, pose, aim[:, None] * travel, side, _FEW_STEPS)
         moved = np.abs(trial.center - pose.center).max(axis=-1)
@@ -352,4 +361,8 @@ def _follow(linkage: Linkage, travel: Array, side: Array) -> Pose:
         good = going & np.isfinite(left_over) & ~leap
         pose = _patched(pose, pose.residual_mm, good, replace(trial, residual_mm=left_over).part(good))
         reached[good] = aim[good]
-        step = np.where(good, step * 1.5, step / 2)
+        locked |= going & ~good & close
+        free = good & ~np.isfinite(wall)
+        step = np.where(free, 1.5 * step, np.where(good & (aim >= wall), 100 * _SHORTEST, step))
+        wall = np.where(good & (aim >= wall), np.inf, np.where(going & ~good, np.minimum(wall, aim), wall))
+    return replace(pose, reached=reached)

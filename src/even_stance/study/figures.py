@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.mechanics.linkage import Pose
-from even_stance.study.answers import Answers
+from even_stance.study.answers import Answers, study_postures
 from even_stance.study.model import layout_of, mount_points
 from even_stance.study.sensitivity import Picked, Postures, Slopes, included, slopes
 from even_stance.study.travel import Travel, study_travel, worst_swing
@@ -55,7 +55,12 @@ class AxleStudy:
 
 
 def study_axle(
-    vehicle: Vehicle, axle: Axle, left: float, right: float, spreads: dict[str, float] | None = None
+    vehicle: Vehicle,
+    axle: Axle,
+    left: float,
+    right: float,
+    spreads: dict[str, float] | None = None,
+    travel: Travel | None = None,
 ) -> AxleStudy:
     """Everything about one axle with its wheels at one posture.
 
@@ -64,11 +69,15 @@ def study_axle(
         axle: the axle.
         left, right: rise of the wheel centers, mm, bump +.
         spreads: the +/- of a moment ago, to stand in while a point is on its way (the +/- hardly moves with it).
+        travel: of the same axle, where just its wheels have moved since.
 
     Raises:
         LayoutError: the members do not hold the axle.
     """
-    now, travel = study_travel(vehicle, axle, left, right)
+    if travel is None:
+        now, travel = study_travel(vehicle, axle, left, right)
+    else:
+        now = study_postures(vehicle, axle, np.array([left]), np.array([right]))
     return AxleStudy(axle, now, travel, tuple(_figures(vehicle, axle, now, travel, spreads)))
 
 

@@ -21,6 +21,7 @@ from even_stance.shop.lowest import low_places, lowest_words, travel_words
 from even_stance.study.heights import HeightStudy, study_heights
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.edits import set_measuring, with_changes
+from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import LowPoint
 from even_stance.vehicle.records import Point
 
@@ -33,6 +34,7 @@ class HeightsPage(QWidget):
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
+        self._drawn: tuple[Job, str, object, int] | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         column.addLayout(self._fields())
@@ -138,6 +140,10 @@ class HeightsPage(QWidget):
 
     def _draw(self) -> None:
         bench, look = self._bench, self._look
+        now = (bench.job, bench.axle_key, look.colors, look.percent)
+        if self._drawn is not None and self._drawn[0] is bench.job and self._drawn[1:] == now[1:]:
+            return  # the wheels alone have moved
+        self._drawn = now
         self.chart.clear()
         self.chart.setBackground(look.color("sheet"))
         try:
