@@ -8,6 +8,7 @@ from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.labels import group_head
 from even_stance.desktop.look import Look
+from even_stance.desktop.pages import Scrolled
 from even_stance.judgement.explain import Explanation, explain
 from even_stance.judgement.movers import Mover
 from even_stance.judgement.suggestions import Advice, Suggestion, advise
@@ -15,6 +16,7 @@ from even_stance.judgement.verdicts import format_value
 from even_stance.units import System
 
 _HEIGHT = 188
+NBSP = "\N{NO-BREAK SPACE}"  # a figure and its unit stay on one line
 
 
 class MoverBars(QWidget):
@@ -109,17 +111,12 @@ class WhyStrip(QWidget):
         self.values.setProperty("role", "faint")
         for label in (self.formula, self.values):
             label.setWordWrap(True)
-        left = QVBoxLayout()
-        left.setSpacing(2)
-        for label in (self.title, self.formula, self.values):
-            left.addWidget(label)
-        left.addStretch(1)
-        row.addLayout(left, 5)
+        row.addLayout(self._left(), 6)
         middle = QVBoxLayout()
         middle.addWidget(group_head("What moves it"))
         self.bars = MoverBars(look)
         middle.addWidget(self.bars, 1)
-        row.addLayout(middle, 6)
+        row.addLayout(middle, 5)
         self._right = QVBoxLayout()
         self._right.setSpacing(3)
         top = QHBoxLayout()
@@ -141,6 +138,21 @@ class WhyStrip(QWidget):
         self.setFixedHeight(look.px(_HEIGHT))
         look.changed.connect(lambda: self.setFixedHeight(look.px(_HEIGHT)))
         self.hide()
+
+    def _left(self) -> QVBoxLayout:
+        """What the number is and where it comes from; it scrolls where large type leaves no room."""
+        left = QVBoxLayout()
+        left.setSpacing(2)
+        left.addWidget(self.title)
+        words = QWidget()
+        lines = QVBoxLayout(words)
+        lines.setContentsMargins(0, 0, 4, 0)
+        lines.setSpacing(2)
+        for label in (self.formula, self.values):
+            lines.addWidget(label)
+        lines.addStretch(1)
+        left.addWidget(Scrolled(words), 1)
+        return left
 
     def refresh(self) -> None:
         """Ask anew when the number, the car or the posture changed."""
@@ -182,7 +194,7 @@ class WhyStrip(QWidget):
             return
         self.title.setText(f"{why.title}  {why.reading}")
         self.formula.setText(f"{why.formula.words} ({why.formula.source}.) {why.drawn_differs}".strip())
-        went_in = [f"{name}: {value}".replace(" ", "\N{NO-BREAK SPACE}") for name, value in why.went_in]
+        went_in = [f"{name}: {value.replace(' ', NBSP)}" for name, value in why.went_in]
         self.values.setText("   ".join(went_in))
         self.formula.setToolTip(self.formula.text())
         self.bars.show_movers(why.movers, key, units)

@@ -180,7 +180,8 @@ def _uppers(r: _Room, spread: float, inner: float, joint: JointKind = "rod_end_h
 
 def _triangulated(r: _Room, inboard: float = 0.0) -> list[AnyMember]:
     spread = float(np.tan(np.radians(22.0))) * r.upper_run
-    return [*_lowers(r, inboard), *_uppers(r, spread, max(60.0, r.rail - spread))]
+    # Uppers rise to the height of the rails: their frame ends stand inside of them, a bracket's depth away.
+    return [*_lowers(r, inboard), *_uppers(r, spread, max(60.0, r.rail - 40.0 - spread))]
 
 
 def _lower_triangulated(r: _Room) -> list[AnyMember]:
