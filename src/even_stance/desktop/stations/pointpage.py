@@ -57,7 +57,7 @@ class PointPage(QWidget):
         body.setSpacing(14)
         column.addLayout(body, 1)
         left = QVBoxLayout()
-        body.addLayout(left, 3)
+        body.addLayout(left, 4)
         self.forms = QStackedWidget()
         for form in (self._tape_form(), self._offset_form(), self._link_form(), self._mirror_form(), self._file_form()):
             self.forms.addWidget(form)
@@ -105,8 +105,8 @@ class PointPage(QWidget):
         self.marks = [self._known_box(f"Known point {i + 1}") for i in range(_TAPES)]
         self.tapes = [self._length(f"tape{i}", f"Tape {i + 1}") for i in range(_TAPES)]
         self.offs = [QLabel() for _ in range(_TAPES)]
-        grid.setColumnStretch(0, 5)
-        grid.setColumnStretch(1, 3)
+        grid.setColumnStretch(0, 8)
+        grid.setColumnStretch(1, 4)
         grid.setColumnStretch(2, 2)
         for i in range(_TAPES):
             grid.addWidget(self.marks[i], i + 1, 0)
