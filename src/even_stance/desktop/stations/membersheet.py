@@ -29,6 +29,9 @@ class EndRow:
             self.joint.addItem(joint.words, kind)
         for way, words in _BOLTS.items():
             self.bolt.addItem(words, way)
+        for box in (self.joint, self.bolt):
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.setMinimumContentsLength(10)  # large type shortens them rather than push the figures out of sight
         self.joint.setAccessibleName(f"Joint at the {name}")
         self.bolt.setAccessibleName(f"Bolt at the {name}")
         self.joint.activated.connect(lambda _: bench.do(set_joint(spot, self.joint.currentData(), bench.both_sides)))
