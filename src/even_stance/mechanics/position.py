@@ -12,6 +12,7 @@ from even_stance.mechanics.vectors import Array, small_rotation
 CLOSURE_MM = 1e-9
 _MAX_STEPS = 14
 _FEW_STEPS = 7
+_SHORT_MM = 0.01
 _SHORTEST = 1e-5  # of the way from ride height
 _MOST_TRIALS = 300
 _BEND_MM = 10.0
@@ -97,16 +98,20 @@ def _least_energy(
     scale = _unknowns(linkage.freedoms)
     done = np.zeros(travel.shape[:-1], dtype=bool)
     before = np.zeros(travel.shape[:-1])
+    system = None
     for _ in range(most):
         residual, rows = closure(linkage, pose, travel)
         if not np.isfinite(residual).all():
             break
-        step = _energy_step(linkage, pose, residual, rows)
+        # After a step this short the conditions hardly change any more: what they were then serves for the next one.
+        kept = system if 0.0 < before.max(initial=0.0) < _SHORT_MM else None
+        step, system = _energy_step(linkage, pose, residual, rows, kept)
         pose = _stepped(pose, step)
         size = np.abs(step / scale).max(axis=-1)
-        # Newton's steps shrink by the square of the last ratio: the next one is known without taking it.
+        # Newton's steps shrink by the square of the last ratio, those with kept conditions by the ratio: the next one
+        # is known without taking it.
         shrinks = np.divide(size, before, out=np.ones_like(size), where=before > size)
-        done = size * shrinks**2 < CLOSURE_MM
+        done = size * (shrinks**2 if kept is None else shrinks) < CLOSURE_MM
         if done.all():
             break
         before = size
@@ -116,17 +121,25 @@ def _least_energy(
     return replace(pose, misfit_mm=residual[..., : linkage.held], rows=rows), np.where(good, worst, np.inf)
 
 
-def _energy_step(linkage: Linkage, pose: Pose, residual: Array, rows: Array) -> Array:
-    """One Newton step of the unknowns toward least energy under the wheel rows, mm and rad, shape (..., 6 + k)."""
-    system, right = _energy_system(linkage, residual, rows, pose)
+def _energy_step(
+    linkage: Linkage, pose: Pose, residual: Array, rows: Array, kept: Array | None = None
+) -> tuple[Array, Array]:
+    """One Newton step of the unknowns toward least energy under the wheel rows, mm and rad, shape (..., 6 + k).
+
+    Given back with the matrix it was solved with, which may be kept for a next one close by.
+    """
+    system, right = _energy_system(linkage, residual, rows, pose, kept)
     step: Array = solve_rows(system, right)[..., : linkage.freedoms] * _unknowns(linkage.freedoms)
-    return step
+    return step, system
 
 
-def _energy_system(linkage: Linkage, residual: Array, rows: Array, pose: Pose | None) -> tuple[Array, Array]:
+def _energy_system(
+    linkage: Linkage, residual: Array, rows: Array, pose: Pose | None, kept: Array | None = None
+) -> tuple[Array, Array]:
     """The stationary conditions of the energy under the wheel rows, in scaled unknowns: matrix and right-hand side.
 
-    What has given pulls, and its pull turns with the axle; without a pose nothing has given yet.
+    What has given pulls, and its pull turns with the axle; without a pose nothing has given yet. A matrix kept from a
+    pose close by is taken as it is.
     """
     assert linkage.stiffness is not None
     held, m, scale = linkage.held, linkage.freedoms, _unknowns(linkage.freedoms)
@@ -136,6 +149,11 @@ def _energy_system(linkage: Linkage, residual: Array, rows: Array, pose: Pose | 
     pull = np.empty(residual.shape)
     pull[..., :held] = weight * residual[..., :held]
     wrench = (pull[..., None, :held] @ give)[..., 0, :]
+    asked = np.empty((*rows.shape[:-2], m + 2))
+    asked[..., :m] = -wrench
+    asked[..., m:] = -residual[..., held:]
+    if kept is not None:
+        return kept, asked
     system = np.zeros((*rows.shape[:-2], m + 2, m + 2))
     stiff = np.swapaxes(give, -1, -2) @ (give * weight[..., :, None])
     if pose is not None:
@@ -147,9 +165,6 @@ def _energy_system(linkage: Linkage, residual: Array, rows: Array, pose: Pose | 
     system[..., :m, :m] = stiff
     system[..., :m, m:] = np.swapaxes(wheels, -1, -2)
     system[..., m:, :m] = wheels
-    asked = np.empty(system.shape[:-1])
-    asked[..., :m] = -wrench
-    asked[..., m:] = -residual[..., held:]
     return system, asked
 
 
@@ -201,7 +216,7 @@ def nudged(linkage: Linkage, left: Array, right: Array, near: Pose) -> Pose:
     batch = np.broadcast_shapes(travel.shape[:-1], linkage.batch)
     pose = _spread(near, at_ride(linkage, batch))
     residual, rows = closure(linkage, pose, travel)
-    step = solve_rows(rows, -residual) if linkage.stiffness is None else _energy_step(linkage, pose, residual, rows)
+    step = solve_rows(rows, -residual) if linkage.stiffness is None else _energy_step(linkage, pose, residual, rows)[0]
     moved = _stepped(pose, step)
     return replace(moved, reached=np.broadcast_to(near.reached, batch))
 
@@ -296,7 +311,7 @@ def _ride_bends(linkage: Linkage) -> tuple[Array, Array]:
     travel = _BEND_MM * np.array([[1.0, 0.0], [0.0, 1.0], [1.0, 1.0]])
     pose = _stepped(at_ride(linkage, (3,)), _along(ways, travel))
     residual, rows = closure(linkage, pose, travel)
-    step = solve_rows(rows, -residual) if linkage.stiffness is None else _energy_step(linkage, pose, residual, rows)
+    step = solve_rows(rows, -residual) if linkage.stiffness is None else _energy_step(linkage, pose, residual, rows)[0]
     bends = step / _BEND_MM**2
     bends[2] -= bends[0] + bends[1]
     return ways, bends
