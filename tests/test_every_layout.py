@@ -189,6 +189,14 @@ def test_a_second_rear_axle_shares_what_one_took_and_is_taken_out_again() -> Non
     explained = explain(pair, study_axle(pair.vehicle, pair.vehicle.axle("third"), 0.0, 0.0), "anti_squat_pct")
     assert explained is not None
     assert ("both rear axles", f"{one.value('anti_squat_pct'):.0f} %") in explained.went_in
+    # Side by side, each variant is judged by the axles it has.
+    both_ways = add_rear_axle().apply(branch_off("Two rear axles").apply(single))
+    beside = {key: dict(compare_variants(both_ways, key).rows) for key in ("rear", "third")}
+    squat = f"{one.value('anti_squat_pct'):.0f} %"
+    assert compare_variants(both_ways, "rear").names == ("Two rear axles", "As measured")
+    assert beside["rear"]["Anti-squat"][1] == dict(compare_variants(single, "rear").rows)["Anti-squat"][0]
+    assert beside["rear"]["Anti-squat"][1].startswith(squat)
+    assert beside["third"]["Anti-squat"][1] == "no such axle"
     back = take_out_rear_axle().apply(pair).vehicle.axle("rear")
     was = single.vehicle.axle("rear")
     assert mount_points(back) == pytest.approx(mount_points(was))

@@ -6,6 +6,7 @@ from even_stance.errors import StanceError
 from even_stance.judgement.bands import judged_keys, wanted
 from even_stance.judgement.verdicts import TITLES, format_value, miss
 from even_stance.study.figures import study_axle
+from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.variants import branch_names, vehicle_of
 
@@ -24,19 +25,22 @@ def compare_variants(job: Job, key: str) -> Comparison:
     columns: list[dict[str, str]] = []
     for name in names:
         vehicle = vehicle_of(job, name)
-        cells: dict[str, str] = {}
+        # Bands are shared between the rear axles that this variant has, not those on the bench.
+        here, cells = with_changes(job, vehicle=vehicle), dict[str, str]()
         try:
             for figure in study_axle(vehicle, vehicle.axle(key), 0.0, 0.0, {}).figures:
-                band = wanted(job, figure.key, key)
+                band = wanted(here, figure.key, key)
                 text = format_value(figure.key, figure.value, job.units)
                 low = band.band.low is not None and figure.value < band.band.low
                 out = "" if miss(figure.value, band) <= 0 else " low" if low else " high"
                 cells[figure.key] = text + out
-        except (StanceError, KeyError) as error:
-            cells["error"] = str(error)
+        except StanceError:
+            cells["error"] = "not held"
+        except KeyError:
+            cells["error"] = "no such axle"
         columns.append(cells)
     rows = [
-        (TITLES[k], tuple(c.get(k, "not held" if "error" in c else "") for c in columns))
+        (TITLES[k], tuple(c.get(k, c.get("error", "")) for c in columns))
         for k in judged_keys()
         if any(k in c for c in columns)
     ]

@@ -22,6 +22,7 @@ from even_stance.vehicle.edits import Spot
 _FIELDS = {"mm": LengthField, "deg": DegreeField, "pct": PercentField}
 _WAYS = ("along", "across", "up")
 _ROOM_MM = 2 * MM_PER_INCH
+_HINT = "Tick what is asked for and what may move, then solve."
 
 
 class SolvePage(QWidget):
@@ -38,6 +39,7 @@ class SolvePage(QWidget):
         self.boxes: dict[tuple[Spot, int], QCheckBox] = {}
         self.rooms: dict[Spot, LengthField] = {}
         self._layout: tuple[object, ...] = ()
+        self._complained = False
         self.work = LongWork(self)
         self.work.done.connect(self._arrived)
         row = QHBoxLayout(self)
@@ -82,7 +84,7 @@ class SolvePage(QWidget):
         self.stop = QPushButton("Stop")
         self.stop.setEnabled(False)
         self.stop.clicked.connect(self.work.stop)
-        self.words, self.moves = QLabel("Tick what is asked for and what may move, then solve."), QLabel()
+        self.words, self.moves = QLabel(_HINT), QLabel()
         for label in (self.words, self.moves):
             label.setWordWrap(True)
             label.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -180,8 +182,9 @@ class SolvePage(QWidget):
         self.room[spot] = mm
 
     def _complain(self, problem: str) -> None:
-        if problem:
-            self.words.setText(problem)
+        if problem or self._complained:
+            self.words.setText(problem or _HINT)
+        self._complained = bool(problem)
 
     def solve(self) -> None:
         """Solve for the numbers ticked, beside the window."""
