@@ -16,6 +16,8 @@ def set_text(table: QTableWidget, row: int, column: int, text: str, right: bool 
     side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
     item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
     item.setText(text)
+    if not right:
+        item.setToolTip(text)  # names are cut where the table is narrow
 
 
 def plain_table(columns: tuple[str, ...], name: str, wide: int = -1) -> QTableWidget:

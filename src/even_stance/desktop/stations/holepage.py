@@ -24,6 +24,7 @@ from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.judgement.bands import wanted
 from even_stance.judgement.holefinder import AxleTries, HoleSearch, find_holes, second_pass
 from even_stance.judgement.verdicts import TITLES, band_words, format_value
+from even_stance.units import length_unit
 from even_stance.vehicle.edits import set_job
 from even_stance.vehicle.job import Job
 
@@ -202,7 +203,8 @@ class HolePage(QWidget):
             axis.setPen(look.color("faint"))
             axis.setTextPen(look.color("ink"))
             axis.setTickFont(look.font(11))
-            axis.setLabel(box.currentText())
+            unit = {"mm": length_unit(self._bench.job.units), "pct": "%", "deg": "°"}
+            axis.setLabel(f"{box.currentText()}, {unit[box.currentData().rsplit('_', 1)[-1]]}")
         self.plot.setBackground(look.color("sheet"))
         self._mark(self.table.currentRow())
 
