@@ -87,6 +87,11 @@ class Linkage:
         """The constraint rows at ride height, 1 and mm, shape (..., n + g + 2, 6 + k)."""
         return constraint_rows(self, at_ride(self, self.batch))
 
+    @cached_property
+    def turned_mm(self) -> Array:
+        """How far its rods at most are from the length they are drawn at (threads turned), mm, shape (...)."""
+        return np.asarray(np.abs(norm(self.axle - self.chassis) - self.lengths).max(axis=-1, initial=0.0))
+
     @property
     def held(self) -> int:
         """How many rows the members give."""

@@ -3,7 +3,7 @@
 import numpy as np
 
 from even_stance.mechanics.linkage import Linkage, Pose, constraint_rows
-from even_stance.mechanics.position import solve_rows
+from even_stance.mechanics.newton import solve_rows
 from even_stance.mechanics.vectors import Array, cross
 
 
