@@ -7,7 +7,7 @@ import numpy as np
 from even_stance.mechanics.give import settled_rates
 from even_stance.mechanics.linkage import Linkage, Pose, constraint_rows
 from even_stance.mechanics.newton import solve_columns
-from even_stance.mechanics.vectors import Array
+from even_stance.mechanics.vectors import Array, cross, norm
 
 
 @dataclass(frozen=True)
@@ -180,3 +180,22 @@ def axle_angles(rotation: Array) -> tuple[Array, Array, Array]:
     pitch = np.arctan2(-rotation[..., 2, 0], rotation[..., 2, 2])
     yaw = np.arctan2(-rotation[..., 0, 1], rotation[..., 1, 1])
     return roll, pitch, yaw
+
+
+def tube_axes(rotation: Array) -> Array:
+    """The axes that go with the axle's tube but not with its pitch: how hubs and tires stand, which roll on freely.
+
+    Args:
+        rotation: axle axes, 1, shape (..., 3, 3)
+
+    Returns:
+        Rz(yaw) Rx(roll), 1, shape (..., 3, 3).
+
+    Source: derived here; R = Rz(yaw) Rx(roll) Ry(pitch) without its last factor.
+    """
+    side = rotation[..., :, 1]
+    up = np.zeros_like(side)
+    up[..., 2] = 1.0
+    ahead = cross(side, up)
+    ahead /= norm(ahead)[..., None]
+    return np.stack((ahead, side, cross(ahead, side)), axis=-1)

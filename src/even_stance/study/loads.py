@@ -6,6 +6,7 @@ from typing import Literal
 import numpy as np
 
 from even_stance.errors import InputError
+from even_stance.mechanics.motion import tube_axes
 from even_stance.mechanics.statics import member_loads, wrench_of
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.answers import Answers
@@ -31,7 +32,7 @@ class AxleLoads:
     """Outside forces on one axle: at the contact patches and hubs, mm and N, and the driveshaft's torque, N mm.
 
     Attributes:
-        points, forces: where they act (axle-fixed, at ride height, chassis axes) and how much, shape (m, 3)
+        points, forces: where they act (fixed to the tube, at ride height, chassis axes) and how much, shape (m, 3)
         torque: free torque, shape (3,)
         assumption: the case in plain words.
     """
@@ -88,9 +89,11 @@ def study_loads(vehicle: Vehicle, answers: Answers, assume: LoadAssumptions, cas
 
 def _loads(answers: Answers, outside: AxleLoads) -> Array:
     pose, linkage = answers.pose.part(slice(0, 1)), answers.linkage
-    # Contact patches stay the loaded radius below the wheel centers; they move with the axle, not with its pitch.
-    points = outside.points + (pose.center - linkage.center)[0]
-    wrench = wrench_of(pose.center, points[None], outside.forces[None], outside.torque[None])
+    # Hubs and patches go with the tube; the patch stays below the hub when the pinion turns, as the wheel rolls on.
+    tube = tube_axes(pose.rotation)[0]
+    points = pose.center[0] + (outside.points - linkage.center) @ tube.T
+    torque = pose.rotation[0] @ outside.torque
+    wrench = wrench_of(pose.center, points[None], outside.forces[None], torque[None])
     loads: Array = member_loads(linkage, pose, wrench)[0]
     return loads
 
@@ -139,9 +142,18 @@ def axle_loads(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: Case
         forces.append(hub)
     torque = np.zeros(3)
     if case == "launch" and fore_aft > 0:
-        # The driveshaft turns the usual way: its torque on the axle is minus T along the forward pinion axis.
-        torque[0] = -fore_aft * axle.tire.loaded_radius_mm / assume.axle_ratio
+        torque = -fore_aft * axle.tire.loaded_radius_mm / assume.axle_ratio * pinion_axis(axle)
     return AxleLoads(np.concatenate(points), np.concatenate(forces), torque, words)
+
+
+def pinion_axis(axle: Axle) -> Array:
+    """Direction of the pinion's axis toward the front, as measured at ride height, else level, shape (3,).
+
+    The driveshaft turns the usual way (clockwise seen from the front), at a front axle as well: its torque on the axle
+    is minus T along this axis.
+    """
+    rise = np.radians(axle.pinion.nose_up_deg) if axle.pinion is not None else 0.0
+    return np.array([np.cos(rise), 0.0, np.sin(rise)])
 
 
 def _fore_aft(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: CaseKey) -> tuple[float, float, str]:
