@@ -95,7 +95,7 @@ def drag_ms(station: int, why: bool = False) -> float:
         spot = Spot("rear", "Lower left", "axle")
         window.bench.select_spot(spot)
         if why:
-            window.bench.explain_figure("anti_squat_pct")
+            window.bench.explain_figure("anti_squat_axle_pct")
             window.links.why.late.start_now()
             pool = QThreadPool.globalInstance()
             assert pool is not None

@@ -44,8 +44,8 @@ def slopes(job: Job) -> dict[str, float]:
         "slopes_ms": round(ours, 1),
         "one_by_one_ms": round(plain, 1),
         "times_faster": round(plain / ours, 1),
-        "explanation_ms": round(median_ms(lambda: explain(job, study, "anti_squat_pct"), 9), 1),
-        "suggestions_ms": round(median_ms(lambda: advise(job, study, "anti_squat_pct"), 5), 1),
+        "explanation_ms": round(median_ms(lambda: explain(job, study, "anti_squat_axle_pct"), 9), 1),
+        "suggestions_ms": round(median_ms(lambda: advise(job, study, "anti_squat_axle_pct"), 5), 1),
     }
 
 
@@ -80,7 +80,7 @@ def holes(job: Job) -> dict[str, float]:
 def solving(job: Job) -> dict[str, float]:
     free = [Freedom(Spot("rear", name, "chassis"), a, -50.0, 50.0) for name in ("Upper left", "Lower left")
             for a in range(3)]  # fmt: skip
-    targets = {"anti_squat_pct": 80.0, "roll_center_mm": 585.0, "pinion_change_deg": 2.0}
+    targets = {"anti_squat_axle_pct": 80.0, "roll_center_mm": 585.0, "pinion_change_deg": 2.0}
     return {"solve_for_ms": round(median_ms(lambda: solve_for(job, "rear", targets, free), 3), 1)}
 
 

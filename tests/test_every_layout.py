@@ -59,7 +59,7 @@ def test_why_and_what_moves_it(base: BaseKey, key: str) -> None:
         found = explain(job, study, figure.key)
         assert found is not None
         assert found.movers
-    for name in ("anti_squat_pct", "anti_dive_pct", "roll_center_mm", "roll_steer_pct"):
+    for name in ("anti_squat_axle_pct", "anti_dive_pct", "roll_center_mm", "roll_steer_pct"):
         if study.figure(name) is None:
             continue
         points = [(i, s) for i, s in slopes.ranked(name, 60) if i.spot is not None]
@@ -179,20 +179,25 @@ def test_a_second_rear_axle_shares_what_one_took_and_is_taken_out_again() -> Non
     assert pair.vehicle.mass_kg == pytest.approx(single.vehicle.mass_kg)
     one = answers_at(single.vehicle, single.vehicle.axle("rear"), 0.0, 0.0)
     both = [answers_at(pair.vehicle, pair.vehicle.axle(key), 0.0, 0.0) for key in ("rear", "third")]
+    alone = [both[0].value("anti_squat_axle_pct"), one.value("anti_squat_axle_pct")]
+    assert wanted(pair, "anti_squat_axle_pct", "third") == wanted(single, "anti_squat_axle_pct", "rear")
+    assert 0.5 * alone[0] == pytest.approx(both[0].value("anti_squat_pct"))
     for key in ("anti_squat_pct", "anti_lift_brake_pct"):
         # The same links, half the force at each: together they do what one did, and each is judged by half of it.
         assert sum(v.value(key) for v in both) == pytest.approx(one.value(key), abs=1e-6)
         whole, half = wanted(single, key, "rear").band, wanted(pair, key, "third").band
         assert (half.low, half.high) == pytest.approx((whole.low / 2, whole.high / 2))  # type: ignore[operator]
+    both_alone = sum(v.value("anti_squat_axle_pct") for v in both) / 2
+    assert both_alone == pytest.approx(alone[1])
     states = [[v.state for v in judge(j, study_axle(j.vehicle, j.vehicle.axle("rear"), 0, 0))] for j in (single, pair)]
     assert states[0] == states[1]
-    explained = explain(pair, study_axle(pair.vehicle, pair.vehicle.axle("third"), 0.0, 0.0), "anti_squat_pct")
+    explained = explain(pair, study_axle(pair.vehicle, pair.vehicle.axle("third"), 0.0, 0.0), "anti_squat_axle_pct")
     assert explained is not None
-    assert ("both rear axles", f"{one.value('anti_squat_pct'):.0f} %") in explained.went_in
+    assert ("both rear axles", f"{one.value('anti_squat_axle_pct'):.0f} %") in explained.went_in
     # Side by side, each variant is judged by the axles it has.
     both_ways = add_rear_axle().apply(branch_off("Two rear axles").apply(single))
     beside = {key: dict(compare_variants(both_ways, key).rows) for key in ("rear", "third")}
-    squat = f"{one.value('anti_squat_pct'):.0f} %"
+    squat = f"{one.value('anti_squat_axle_pct'):.0f} %"
     assert compare_variants(both_ways, "rear").names == ("Two rear axles", "As measured")
     assert beside["rear"]["Anti-squat"][1] == dict(compare_variants(single, "rear").rows)["Anti-squat"][0]
     assert beside["rear"]["Anti-squat"][1].startswith(squat)
@@ -242,7 +247,7 @@ def test_a_tandem_goes_through_everything(tmp_path: Path) -> None:
         axle = job.vehicle.axle(key)
         study = study_axle(job.vehicle, axle, 0.0, 0.0)
         values[key] = study.now.value("roll_center_mm")
-        assert explain(job, study, "anti_squat_pct") is not None
+        assert explain(job, study, "anti_squat_axle_pct") is not None
         for verdict in judge(job, study):
             advise(job, study, verdict.figure.key)
     # The same links on the same axle, only farther back: nothing about its roll center changes.
@@ -257,9 +262,9 @@ def test_a_tandem_goes_through_everything(tmp_path: Path) -> None:
     shop_findings(job)
     spot = Spot("third", "Upper left", "chassis")
     moved = move_by(spot, 0.0, 0.0, 25.0).apply(job)
-    assert study_axle(moved.vehicle, moved.vehicle.axle("rear"), 0.0, 0.0).now.value("anti_squat_pct") == pytest.approx(
-        study_axle(job.vehicle, rear, 0.0, 0.0).now.value("anti_squat_pct")
-    )
+    assert study_axle(moved.vehicle, moved.vehicle.axle("rear"), 0.0, 0.0).now.value(
+        "anti_squat_axle_pct"
+    ) == pytest.approx(study_axle(job.vehicle, rear, 0.0, 0.0).now.value("anti_squat_axle_pct"))
 
 
 def test_a_layout_that_is_not_held_is_said_everywhere() -> None:
@@ -272,7 +277,7 @@ def test_a_layout_that_is_not_held_is_said_everywhere() -> None:
         lambda: study_heights(job.vehicle, loose),
         lambda: study_sweep(job.vehicle, loose, "roll"),
         lambda: solve_for(
-            job, "rear", {"anti_squat_pct": 80.0}, [Freedom(Spot("rear", "Lower left", "chassis"), 2, -9, 9)]
+            job, "rear", {"anti_squat_axle_pct": 80.0}, [Freedom(Spot("rear", "Lower left", "chassis"), 2, -9, 9)]
         ),
     ):
         with pytest.raises(StanceError, match="Rear axle is not held by its 2 links"):

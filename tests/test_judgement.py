@@ -26,7 +26,7 @@ def test_every_starting_layout_is_held_and_mostly_judged_good(purpose: str, layo
     assert study.travel.sweep.ok.all()
     assert study.travel.cross.ok.all()
     if any(m.role == "upper" for m in study.axle.members):
-        assert miss(verdicts["anti_squat_pct"].figure.value, verdicts["anti_squat_pct"].wanted) == 0.0
+        assert miss(verdicts["anti_squat_axle_pct"].figure.value, verdicts["anti_squat_axle_pct"].wanted) == 0.0
     assert sum(v.state in ("low", "high") for v in verdicts.values()) <= 4
 
 
@@ -75,7 +75,7 @@ def test_sureness_equals_monte_carlo() -> None:
     vehicle, axle = vehicle_of(three_link())
     vehicle = with_changes(vehicle, ride_sure_mm=0.0, wheelbase_sure_mm=0.0)
     now = study_postures(vehicle, axle, np.zeros(1), np.zeros(1))
-    keys = ("roll_center_mm", "roll_steer_pct", "contact_slope", "anti_squat_pct")
+    keys = ("roll_center_mm", "roll_steer_pct", "contact_slope", "anti_squat_axle_pct")
     sureness = slopes(
         vehicle, axle, Postures(np.zeros(1), np.zeros(1), now.pose), [Picked(k, now.value(k), k) for k in keys]
     )
@@ -87,8 +87,8 @@ def test_sureness_equals_monte_carlo() -> None:
     for key in ("roll_center_mm", "roll_steer_pct", "contact_slope"):
         assert sureness.spread(key) == pytest.approx(float(drawn.values[key].std()), rel=0.05), key
     share = rng.normal(700.0, 50.0, draws)
-    squat = drawn.values["anti_squat_pct"][:, 0] * 700.0 / share
-    assert sureness.spread("anti_squat_pct") == pytest.approx(float(squat.std()), rel=0.06)
+    squat = drawn.values["anti_squat_axle_pct"][:, 0] * 700.0 / share
+    assert sureness.spread("anti_squat_axle_pct") == pytest.approx(float(squat.std()), rel=0.06)
 
 
 def test_a_hole_tip_does_what_it_says(trail_job: Job) -> None:
@@ -106,9 +106,9 @@ def test_a_hole_tip_does_what_it_says(trail_job: Job) -> None:
 
 def test_own_band_rules_until_given_back(trail_job: Job) -> None:
     job = set_band("anti_squat_pct", Band(low=10.0, high=70.0)).apply(trail_job)
-    assert wanted(job, "anti_squat_pct").own
+    assert wanted(job, "anti_squat_axle_pct").own
     study = study_axle(job.vehicle, job.vehicle.axle("rear"), 0.0, 0.0)
-    assert next(v for v in judge(job, study) if v.figure.key == "anti_squat_pct").state == "inside"
+    assert next(v for v in judge(job, study) if v.figure.key == "anti_squat_axle_pct").state == "inside"
     assert wanted(set_band("anti_squat_pct", None).apply(job), "anti_squat_pct") == wanted(trail_job, "anti_squat_pct")
     with pytest.raises(ValueError, match="below the upper one"):
         Band(low=2.0, high=1.0)
@@ -145,7 +145,10 @@ def test_lock_up_is_a_finding_and_a_sentence(trail_job: Job) -> None:
 def test_findings_speak_of_what_is_missing_and_out_of_band(trail_job: Job) -> None:
     assert [f.code for f in stance_findings(trail_job)] == ["cg-guess"]
     verdicts = judge(trail_job, study_axle(trail_job.vehicle, trail_job.vehicle.axle("rear"), 0.0, 0.0))
-    assert [f.code for f in link_findings({"rear": verdicts}, {"front": "not held"})] == ["layout", "anti_squat_pct"]
+    assert [f.code for f in link_findings({"rear": verdicts}, {"front": "not held"})] == [
+        "layout",
+        "anti_squat_axle_pct",
+    ]
     assert any("licensed engineer" in c for c in CAUTIONS)
     assert not any(" safe" in t for v in verdicts for t in (v.sentence, v.try_this))
 

@@ -63,13 +63,13 @@ def test_solve_for_ends_at_the_frame_rail_and_says_so(trail_job: Job) -> None:
     lower = Spot("rear", "Lower left", "chassis")
     at, frame = mount_of(trail_job, lower).at, trail_job.vehicle.frame
     free = [Freedom(lower, 2, -20.0, 200.0)]
-    solved = solve_for(trail_job, "rear", {"anti_squat_pct": 400.0}, free)
+    solved = solve_for(trail_job, "rear", {"anti_squat_axle_pct": 400.0}, free)
     assert not solved.reached
     assert "lower frame ends up (frame rail)" in solved.words
     assert mount_of(solved.edit.apply(trail_job), lower).at.z == pytest.approx(frame.rail_bottom_mm - 25.0, abs=0.2)
     assert at.z < frame.rail_bottom_mm - 80.0
-    through = solve_for(trail_job, "rear", {"anti_squat_pct": 400.0}, free, clear_of_frame=False)
-    assert through.values["anti_squat_pct"] > solved.values["anti_squat_pct"] + 20.0
+    through = solve_for(trail_job, "rear", {"anti_squat_axle_pct": 400.0}, free, clear_of_frame=False)
+    assert through.values["anti_squat_axle_pct"] > solved.values["anti_squat_axle_pct"] + 20.0
 
 
 def test_frame_ends_stay_between_the_ends_of_the_frame(trail_job: Job) -> None:
@@ -86,5 +86,5 @@ def test_what_is_drawn_within_the_rail_is_left_alone_and_told(trail_job: Job) ->
     at, frame = mount_of(trail_job, spot).at, trail_job.vehicle.frame
     middle = (frame.rail_top_mm + frame.rail_bottom_mm) / 2
     job = move_by(spot, 0.0, frame.rail_out_mm - at.y, middle - at.z).apply(trail_job)
-    solved = solve_for(job, "rear", {"anti_squat_pct": 60.0}, [Freedom(spot, 2, -30.0, 30.0)])
+    solved = solve_for(job, "rear", {"anti_squat_axle_pct": 60.0}, [Freedom(spot, 2, -30.0, 30.0)])
     assert "Drawn within the frame rail, so not kept clear of it: lower frame ends." in solved.words

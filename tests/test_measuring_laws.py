@@ -186,7 +186,7 @@ def test_lines_arrive_whole_however_the_line_chops_them(values: list[float], cho
 def test_ride_height_range_is_the_middle_of_a_wider_one(reach: float) -> None:
     axle = JOB.vehicle.axle("rear")
     near, far = study_heights(JOB.vehicle, axle, reach), study_heights(JOB.vehicle, axle, 2 * reach)
-    for key in ("anti_squat_pct", "roll_center_mm"):
+    for key in ("anti_squat_axle_pct", "roll_center_mm"):
         assert near.values[key][::2] == pytest.approx(far.values[key][5:16], rel=1e-9)
         assert near.values[key][10] == pytest.approx(far.values[key][10])
 
@@ -229,7 +229,7 @@ def test_nearer_to_the_band_never_scores_worse(a: float, b: float, low: float, w
 @settings(max_examples=10, deadline=None)
 @given(st.floats(0.0, 10.0), st.floats(0.1, 9.0))
 def test_weights_scale_and_nil_ones_do_not_count(weight: float, factor: float) -> None:
-    values = {"anti_squat_pct": np.array([20.0, 80.0, 140.0]), "roll_steer_pct": np.array([0.0, 14.0, 20.0])}
+    values = {"anti_squat_axle_pct": np.array([20.0, 80.0, 140.0]), "roll_steer_pct": np.array([0.0, 14.0, 20.0])}
     one = score(set_job("w", weights={"anti_squat_pct": weight, "roll_steer_pct": 0.0}).apply(JOB), "rear", values)
     scaled = min(weight * factor, 10.0)
     other = score(set_job("w", weights={"anti_squat_pct": scaled, "roll_steer_pct": 0.0}).apply(JOB), "rear", values)
@@ -254,7 +254,7 @@ def test_solve_finds_what_a_fine_grid_finds() -> None:
     """Two free heights, every quarter millimeter tried: no grid point that meets both numbers is nearer."""
     axle = JOB.vehicle.axle("rear")
     upper, lower = Spot("rear", "Upper left", "chassis"), Spot("rear", "Lower left", "chassis")
-    goal = {"anti_squat_pct": 75.0, "roll_steer_pct": 0.5}
+    goal = {"anti_squat_axle_pct": 75.0, "roll_steer_pct": 0.5}
     free = [Freedom(upper, 2, -40.0, 40.0), Freedom(lower, 2, -40.0, 40.0)]
     solved = solve_for(JOB, "rear", goal, free)
     assert solved.reached
@@ -268,7 +268,7 @@ def test_solve_finds_what_a_fine_grid_finds() -> None:
         points[:, places[Spot("rear", f"Lower {side}", "chassis")], 2] += b
     zero = np.zeros(len(a))
     values = study_postures(JOB.vehicle, axle, zero, zero, linkage_from(axle, layout, points)).values
-    off = np.abs(values["anti_squat_pct"] - 75.0) / 5.0 + np.abs(values["roll_steer_pct"] - 0.5) / 5.0
+    off = np.abs(values["anti_squat_axle_pct"] - 75.0) / 5.0 + np.abs(values["roll_steer_pct"] - 0.5) / 5.0
     at = int(off.argmin())
     after = solved.edit.apply(JOB).vehicle.axle("rear")
     for name, moved in (("Upper left", a[at]), ("Lower left", b[at])):

@@ -11,7 +11,7 @@ from even_stance.vehicle.edits import move_by, set_tire, set_vehicle, set_wheelb
 from even_stance.vehicle.job import Job
 from tests.conftest import starter
 
-POSTURE = ("anti_squat_pct", "anti_lift_brake_pct", "roll_center_mm", "roll_steer_pct")
+POSTURE = ("anti_squat_axle_pct", "anti_lift_brake_pct", "roll_center_mm", "roll_steer_pct")
 H = 0.05
 
 
@@ -49,7 +49,7 @@ def test_slopes_to_the_whole_car_equal_finite_differences(trail_job: Job) -> Non
     def taller(d: float) -> Job:
         return set_vehicle("CG", cg_height_mm=h + d).apply(job)
 
-    for key in ("anti_squat_pct", "anti_lift_brake_pct"):
+    for key in ("anti_squat_axle_pct", "anti_lift_brake_pct"):
         exact = (_value(taller(H), key) - _value(taller(-H), key)) / (2 * H)
         assert slopes.of[key][at["cg"]] == pytest.approx(exact, rel=1e-5)
         long = [set_wheelbase(job.vehicle.wheelbase_mm + d).apply(job) for d in (H, -H)]
@@ -84,7 +84,7 @@ def test_slope_to_the_tires_is_that_of_a_car_on_larger_ones(trail_job: Job) -> N
 
     slopes = figure_slopes(trail_job.vehicle, study_axle(trail_job.vehicle, trail_job.vehicle.axle("rear"), 0.0, 0.0))
     at = next(n for n, i in enumerate(slopes.inputs) if i.kind == "tire")
-    for key in ("anti_squat_pct", "roll_center_mm"):
+    for key in ("anti_squat_axle_pct", "roll_center_mm"):
         exact = (_value(on(H), key) - _value(on(-H), key)) / (2 * H)
         assert slopes.of[key][at] == pytest.approx(exact, rel=1e-4)
 

@@ -22,7 +22,7 @@ from even_stance.judgement.solvefor import SOLVABLE, solve_for
 from even_stance.judgement.suggestions import advise
 from even_stance.judgement.verdicts import miss
 from even_stance.study.answers import answers_at
-from even_stance.study.figures import POSTURE_KEYS, figure_slopes, study_axle
+from even_stance.study.figures import figure_slopes, posture_keys, study_axle
 from even_stance.study.heights import study_heights
 from even_stance.study.threads import turn_links
 from even_stance.vehicle.edits import (
@@ -72,10 +72,10 @@ def test_a_drawing_that_is_not_exact_says_so() -> None:
     job = starter("trail", "three_link")
     job = move_by(Spot("rear", "Upper", "axle"), 0.0, 250.0, 0.0, both_sides=False).apply(job)
     job = move_by(Spot("rear", "Panhard", "chassis"), 0.0, 0.0, 150.0, both_sides=False).apply(job)
-    found = explain(job, _study(job), "anti_squat_pct")
+    found = explain(job, _study(job), "anti_squat_axle_pct")
     assert found is not None
     assert "Crossing the link lines on paper would say" in found.drawn_differs
-    plain = explain(starter(), _study(starter()), "anti_squat_pct")
+    plain = explain(starter(), _study(starter()), "anti_squat_axle_pct")
     assert plain is not None
     assert plain.drawn_differs == ""
 
@@ -83,19 +83,19 @@ def test_a_drawing_that_is_not_exact_says_so() -> None:
 def test_a_mover_per_hole_is_the_next_hole_up(trail_job: Job) -> None:
     """“Per hole” moves both sides: the slope against really choosing the next hole, to the curvature of a hole."""
     study = _study(trail_job)
-    found = movers(trail_job, figure_slopes(trail_job.vehicle, study), "anti_squat_pct", 40)
+    found = movers(trail_job, figure_slopes(trail_job.vehicle, study), "anti_squat_axle_pct", 40)
     by_words = {m.words: m for m in found}
     upper = by_words["Upper frame ends up"]
     assert upper.per == "hole"
     assert upper.step_mm == pytest.approx(25.4)
-    now = study.now.value("anti_squat_pct")
+    now = study.now.value("anti_squat_axle_pct")
     hole = mount_of(trail_job, UPPER).hole
     assert hole is not None
     down = choose_hole(UPPER, hole - 1).apply(trail_job)
-    assert -(_study(down).now.value("anti_squat_pct") - now) == pytest.approx(upper.change, rel=0.1)
+    assert -(_study(down).now.value("anti_squat_axle_pct") - now) == pytest.approx(upper.change, rel=0.1)
     out = by_words["Upper frame ends out"]
     moved = move_by(UPPER, 0.0, 25.4 / 4, 0.0).apply(trail_job)
-    assert _study(moved).now.value("anti_squat_pct") - now == pytest.approx(out.change, abs=0.05)
+    assert _study(moved).now.value("anti_squat_axle_pct") - now == pytest.approx(out.change, abs=0.05)
 
 
 # --- suggestions
@@ -128,19 +128,19 @@ def test_suggestions_do_what_they_said(seed: int) -> None:
 
 
 def test_the_cheapest_comes_first_and_contradicting_wishes_are_said(trail_job: Job) -> None:
-    advice = advise(trail_job, _study(trail_job), "anti_squat_pct")
+    advice = advise(trail_job, _study(trail_job), "anti_squat_axle_pct")
     assert "one hole" in advice.suggestions[0].words
     assert advice.suggestions[0].brings_in
     assert not advice.conflict
     # Roll steer pinned where it is: whatever raises anti-squat takes it out.
     job = trail_job
     for figure in _study(job).figures:
-        if figure.key != "anti_squat_pct":
+        if figure.key != "anti_squat_axle_pct":
             band = Band(low=figure.value - 0.02, high=figure.value + 0.02)
             job = set_band(figure.key, band).apply(job)
-    advice = advise(job, _study(job), "anti_squat_pct")
+    advice = advise(job, _study(job), "anti_squat_axle_pct")
     assert "Wishes contradict" in advice.conflict
-    assert advise(job, _study(job), "anti_squat_pct", stopped=lambda: True).suggestions == ()
+    assert advise(job, _study(job), "anti_squat_axle_pct", stopped=lambda: True).suggestions == ()
 
 
 def test_turned_links_keep_the_other_lengths(trail_job: Job) -> None:
@@ -184,7 +184,7 @@ def test_the_hole_finder_is_brute_force_in_order(rock_job: Job) -> None:
         total = 0.0
         for axle in tried.vehicle.axles:
             answers = answers_at(tried.vehicle, axle, 0.0, 0.0)
-            values = {k: answers.values[k] for k in POSTURE_KEYS if k in answers.values}
+            values = {k: answers.values[k] for k in posture_keys(tried.vehicle) if k in answers.values}
             values["triangulation_deg"] = np.array([study_axle(
                 tried.vehicle, axle, 0.0, 0.0, {}).figure("triangulation_deg").value])  # type: ignore[union-attr]  # fmt: skip
             total += float(score(job, axle.key, values)[0])
@@ -265,7 +265,7 @@ def test_solve_for_finds_a_layout_built_backward_from_known_points() -> None:
     """The numbers of a layout that is known to exist, asked of another one 20 mm away: every number is reached."""
     goal = starter("trail")
     there = _study(goal)
-    targets = {k: there.now.value(k) for k in ("anti_squat_pct", "roll_center_mm", "roll_steer_pct")}
+    targets = {k: there.now.value(k) for k in ("anti_squat_axle_pct", "roll_center_mm", "roll_steer_pct")}
     targets["pinion_change_deg"] = there.figure("pinion_change_deg").value
     job = move_by(UPPER, -18.0, 9.0, 22.0).apply(goal)
     job = move_by(LOWER, 0.0, 0.0, -20.0).apply(job)
@@ -283,18 +283,18 @@ def test_solve_for_finds_a_layout_built_backward_from_known_points() -> None:
 
 def test_solve_for_says_why_it_cannot(trail_job: Job) -> None:
     free = [Freedom(UPPER, 2, -20.0, 20.0)]
-    solved = solve_for(trail_job, "rear", {"anti_squat_pct": 300.0}, free)
+    solved = solve_for(trail_job, "rear", {"anti_squat_axle_pct": 300.0}, free)
     assert not solved.reached
     assert "300 % was asked" in solved.words
     assert "At their limits: upper frame ends down" in solved.words
     low = move_by(LOWER, 0.0, 0.0, -300.0).apply(trail_job)
-    solved = solve_for(low, "rear", {"anti_squat_pct": -300.0}, [Freedom(LOWER, 2, -500.0, 10.0)])
+    solved = solve_for(low, "rear", {"anti_squat_axle_pct": -300.0}, [Freedom(LOWER, 2, -500.0, 10.0)])
     assert mount_of(solved.edit.apply(low), LOWER).at.z >= LEAST_HEIGHT_MM - 0.01
     for targets, freedoms, words in (
         ({}, free, "no number is asked for"),
-        ({"anti_squat_pct": 80.0}, [], "no point may move"),
+        ({"anti_squat_axle_pct": 80.0}, [], "no point may move"),
         ({"anti_dive_pct": 10.0}, free, "has no anti-dive"),
-        ({"anti_squat_pct": 80.0}, [Freedom(UPPER, 2, 5.0, 5.0)], "leave it no room"),
+        ({"anti_squat_axle_pct": 80.0}, [Freedom(UPPER, 2, 5.0, 5.0)], "leave it no room"),
     ):
         with pytest.raises(InputError, match=words):
             solve_for(trail_job, "rear", targets, freedoms)
@@ -303,7 +303,7 @@ def test_solve_for_says_why_it_cannot(trail_job: Job) -> None:
 def test_solve_for_knows_every_figure_it_offers(coupe_job: Job) -> None:
     study = _study(coupe_job)
     keys = [f.key for f in study.figures if f.key in SOLVABLE]
-    assert {"anti_squat_pct", "roll_steer_pct", "side_shift_mm", "pinion_change_deg"} <= set(keys)
+    assert {"anti_squat_axle_pct", "roll_steer_pct", "side_shift_mm", "pinion_joint_deg"} <= set(keys)
     targets = {k: study.figure(k).value for k in keys}
     solved = solve_for(coupe_job, "rear", targets, [Freedom(Spot("rear", "Upper", "chassis"), 2, -30.0, 30.0)])
     assert solved.reached

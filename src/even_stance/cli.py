@@ -10,10 +10,9 @@ from typing import Any, NoReturn
 from even_stance.errors import InputError, StanceError
 from even_stance.exchange.jobfile import generated_schema, load_job
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
-from even_stance.judgement.verdicts import bind_words, judge
+from even_stance.judgement.verdicts import bind_words, judge, study_wanted_bind
 from even_stance.shop.findings import shop_findings
 from even_stance.study.answers import answers_at, machine_readable
-from even_stance.study.bind import study_bind
 from even_stance.study.figures import study_axle
 from even_stance.units import parse_length
 from even_stance.vehicle.car import Axle
@@ -115,7 +114,7 @@ def _check(path: Path) -> int:
             lines.append(
                 f"  {v.title}: {v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)}). {v.sentence}{tip}"
             )
-        lines.append(f"  {bind_words(study_bind(job.vehicle, axle, study.now), job.units)}")
+        lines.append(f"  {bind_words(study_wanted_bind(job, study), job.units)}")
         lines += [f"  {f.severity}: {f.sentence}" for f in travel_findings(study, job.units)]
     print("\n".join([*lines, "", *CAUTIONS]))
     return 0

@@ -108,7 +108,7 @@ def parse_length(text: str, system: System = "us", field: str = "Length") -> flo
 def format_length(mm: float, system: System = "us") -> str:
     """Write a length the way it is read off a tape: nearest 1/16 in (marked ~ when rounded), or mm."""
     if system == "metric":
-        return f"{mm + 0.0:.1f}".replace("-0.0", "0.0")
+        return format_decimal(mm, 1)
     inches = mm / MM_PER_INCH
     sixteenths = round(inches * 16)
     mark = "" if abs(inches * 16 - sixteenths) < 1e-3 else "~"
@@ -119,6 +119,11 @@ def format_length(mm: float, system: System = "us") -> str:
     fraction = Fraction(part, 16)
     small = f"{fraction.numerator}/{fraction.denominator}"
     return f"{mark}{sign}{whole} {small}" if whole else f"{mark}{sign}{small}"
+
+
+def format_decimal(value: float, digits: int) -> str:
+    """A figure with so many decimals; what rounds to nothing has no sign."""
+    return f"{round(value, digits) + 0.0:.{digits}f}"
 
 
 def format_length_exact(mm: float) -> str:

@@ -23,10 +23,10 @@ def bench(qtbot: QtBot) -> Bench:
 def test_asking_why_selects_and_opens_once(bench: Bench) -> None:
     told: list[str] = []
     bench.selection_changed.connect(lambda: told.append(str(bench.figure)))
-    assert bench.figure == "anti_squat_pct"
-    bench.explain_figure("anti_squat_pct")
+    assert bench.figure == "anti_squat_axle_pct"
+    bench.explain_figure("anti_squat_axle_pct")
     assert bench.why
-    assert told == ["anti_squat_pct"]
+    assert told == ["anti_squat_axle_pct"]
     bench.explain_figure("roll_center_mm")
     assert told[-1] == "roll_center_mm"
     bench.set_why(False)
@@ -111,7 +111,7 @@ def test_the_spread_over_travel_is_that_of_many_measured_cars(bench: Bench) -> N
     study = study_axle(vehicle, axle, 0.0, 0.0)
     rng = np.random.default_rng(11)
     sources = {"pinion_change_deg": "pitch_deg", "wheelbase_change_mm": "shift_x_mm"}
-    drawn: dict[str, list[float]] = {key: [] for key in (*sources, "anti_squat_pct")}
+    drawn: dict[str, list[float]] = {key: [] for key in (*sources, "anti_squat_axle_pct")}
     for _ in range(400):
         job = bench.job
         for member in axle.members:
@@ -122,7 +122,7 @@ def test_the_spread_over_travel_is_that_of_many_measured_cars(bench: Bench) -> N
         job = set_wheelbase(vehicle.wheelbase_mm + longer).apply(job)
         job = set_vehicle("CG", cg_height_mm=vehicle.cg_height_mm + taller + d).apply(job)
         found = answers_at(job.vehicle, job.vehicle.axle("rear"), -d, -d)
-        drawn["anti_squat_pct"].append(found.value("anti_squat_pct"))
+        drawn["anti_squat_axle_pct"].append(found.value("anti_squat_axle_pct"))
         for key, source in sources.items():
             # The same posture as in the study: a worst place that jumps elsewhere is another matter.
             far = study.figure(key).left_mm - d  # type: ignore[union-attr]
@@ -137,7 +137,7 @@ def test_slopes_of_one_figure_do_not_depend_on_the_others(bench: Bench) -> None:
     assert study is not None
     now = study.now
     at = Postures(now.left, now.right, now.pose)
-    keys = ("anti_squat_pct", "roll_center_mm")
+    keys = ("anti_squat_axle_pct", "roll_center_mm")
     both = slopes(bench.job.vehicle, bench.axle, at, [Picked(k, now.value(k), k) for k in keys], every=True)
     for key in keys:
         one = slopes(bench.job.vehicle, bench.axle, at, [Picked(key, now.value(key), key)], every=True)

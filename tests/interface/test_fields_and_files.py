@@ -84,7 +84,7 @@ def test_units_switch_without_changing_the_stored_job(window: MainWindow) -> Non
 
 def test_own_band_by_typing(window: MainWindow) -> None:
     bench = window.bench
-    bench.select_figure("anti_squat_pct")
+    bench.select_figure("anti_squat_axle_pct")
     type_into(window.band.low, "20")
     type_into(window.band.high, "70 %")
     assert bench.job.bands["anti_squat_pct"].low == 20.0

@@ -15,13 +15,13 @@ def test_a_drag_within_the_bracket_drops_into_holes(window: MainWindow) -> None:
     pane, bench = window.links.floor.panes["side"], window.bench
     before = mount_of(bench.job, UPPER)
     assert before.hole == 1
-    squat = bench.study("rear").now.value("anti_squat_pct")
+    squat = bench.study("rear").now.value("anti_squat_axle_pct")
     pixels = 25.4 * pane.transform().m11()
     drag(pane, UPPER, (1.0, pixels))
     after = mount_of(bench.job, UPPER)
     assert after.hole == 0
     assert after.holes == before.holes
-    assert bench.study("rear").now.value("anti_squat_pct") > squat + 5.0
+    assert bench.study("rear").now.value("anti_squat_axle_pct") > squat + 5.0
     assert bench.history.undo_label == "Upper left, frame end to hole 1"
     bench.undo()
     assert mount_of(bench.job, UPPER) == before
@@ -94,7 +94,7 @@ def test_the_selected_number_draws_its_construction(open_window: Open) -> None:
     bench.select_figure("roll_center_mm")
     marks = [s for s in panes["rear"].shapes if isinstance(s, Mark) and s.label.startswith("roll center")]
     assert marks[0].center[1] == pytest.approx(bench.study("rear").now.value("roll_center_mm"))
-    bench.select_figure("anti_squat_pct")
+    bench.select_figure("anti_squat_axle_pct")
     crosses = [s for s in panes["side"].shapes if isinstance(s, Mark) and s.label == "instant center"]
     assert -crosses[0].center[0] == pytest.approx(bench.study("rear").now.value("ic_x_mm"))
 

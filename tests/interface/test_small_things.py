@@ -50,10 +50,10 @@ def test_another_axle_gets_its_own_numbers_everywhere(open_window: Open, qtbot: 
     window = open_window(2)
     window.links.turn_to(SOLVE)
     page = cast(SolvePage, window.links.pages.page(SOLVE))
-    assert "anti_squat_pct" in page.asks
+    assert "anti_squat_axle_pct" in page.asks
     window.bench.select_axle("front")
     assert "anti_dive_pct" in page.asks
-    assert "anti_squat_pct" not in page.asks
+    assert "anti_squat_axle_pct" not in page.asks
     assert {s.axle for s, _ in page.boxes} == {"front"}
     window.links.turn_to(HOLES)
     holes = cast(HolePage, window.links.pages.page(HOLES))

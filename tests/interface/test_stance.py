@@ -97,7 +97,7 @@ def test_from_an_empty_job_to_a_judged_linkage(open_window: Open, tmp_path: Path
     assert not any(f.code == "no-weights" for f in bench.findings())
     window.go(1)
     verdicts = bench.verdicts("rear")
-    assert {"anti_squat_pct", "roll_center_mm", "triangulation_deg"} <= {v.figure.key for v in verdicts}
+    assert {"anti_squat_axle_pct", "roll_center_mm", "triangulation_deg"} <= {v.figure.key for v in verdicts}
     assert all(v.sentence for v in verdicts)
     path = tmp_path / "first.stance"
     assert window.files.save_to(path)

@@ -40,7 +40,7 @@ def explained(window: MainWindow, qtbot: QtBot, key: str) -> None:
 def test_a_vial_explains_itself_and_a_suggestion_becomes_a_variant(window: MainWindow, qtbot: QtBot) -> None:
     why, bench = window.links.why, window.bench
     assert not why.isVisible()
-    vial = next(v for v in window.vials.vials if v.verdict and v.verdict.figure.key == "anti_squat_pct")
+    vial = next(v for v in window.vials.vials if v.verdict and v.verdict.figure.key == "anti_squat_axle_pct")
     QTest.mouseClick(vial, Qt.MouseButton.LeftButton)
     assert why.isVisible()
     with qtbot.waitSignal(why.shown, timeout=10_000):
@@ -57,7 +57,7 @@ def test_a_vial_explains_itself_and_a_suggestion_becomes_a_variant(window: MainW
     why.tries[0].click()
     assert branch_names(bench.job)[1:] == ["As measured"]
     assert bench.overlay == "As measured"
-    assert f"{bench.study('rear').now.value('anti_squat_pct'):.0f}" == shown  # type: ignore[union-attr]
+    assert f"{bench.study('rear').now.value('anti_squat_axle_pct'):.0f}" == shown  # type: ignore[union-attr]
     beneath = [s for s in window.links.floor.panes["side"].shapes if isinstance(s, Line) and s.style == "beneath"]
     assert len(beneath) == 4
     bench.undo()
@@ -69,12 +69,12 @@ def test_a_vial_explains_itself_and_a_suggestion_becomes_a_variant(window: MainW
 
 def test_a_number_that_is_not_there_is_said(window: MainWindow, qtbot: QtBot) -> None:
     """Wanted travel far beyond lock-up: at full bump nothing can be read off, and nothing of before is left standing."""
-    explained(window, qtbot, "anti_squat_pct")
+    explained(window, qtbot, "anti_squat_axle_pct")
     assert window.links.why.tries
     window.bench.do(set_axle("rear", "Bump", bump_mm=1500.0))
     window.bench.set_posture(1500.0, 1500.0)
     with qtbot.waitSignal(window.links.why.shown, timeout=10_000):
-        window.bench.figure = "anti_squat_pct"
+        window.bench.figure = "anti_squat_axle_pct"
         window.links.why.refresh()
         window.links.why.late.start_now()
     assert window.links.why.title.text() == "No such number at this posture"
@@ -93,7 +93,7 @@ def test_every_number_can_be_asked_why_on_every_demo(open_window: Open, qtbot: Q
 
 
 def test_a_late_explanation_does_not_stop_a_drag(window: MainWindow, qtbot: QtBot) -> None:
-    explained(window, qtbot, "anti_squat_pct")
+    explained(window, qtbot, "anti_squat_axle_pct")
     pane = window.links.floor.panes["side"]
     before = mount_of(window.bench.job, Spot("rear", "Lower left", "axle")).at.z
     drag(pane, Spot("rear", "Lower left", "axle"), (0.0, 12.0), steps=12)
@@ -162,7 +162,7 @@ def test_hole_finder_runs_stops_and_is_tried(window: MainWindow, qtbot: QtBot) -
     assert page.bar.value() == 100
     assert len(page.dots.points()) == 125
     present = page.now.getData()
-    assert present[1][0] == pytest.approx(bench.study("rear").now.value("anti_squat_pct"))  # type: ignore[union-attr]
+    assert present[1][0] == pytest.approx(bench.study("rear").now.value("anti_squat_axle_pct"))  # type: ignore[union-attr]
     with qtbot.waitSignal(page.work.done, timeout=30_000):
         page.deep.click()
     assert "✓" in page.table.item(0, 0).text()
@@ -223,7 +223,7 @@ def test_solve_for_in_the_window(window: MainWindow, qtbot: QtBot) -> None:
     with qtbot.waitSignal(page.work.done, timeout=20_000):
         page.go.click()
     assert "no number is asked for" in page.words.text()
-    box, field, _ = page.asks["anti_squat_pct"]
+    box, field, _ = page.asks["anti_squat_axle_pct"]
     type_into(field, "88")
     assert box.isChecked()
     with qtbot.waitSignal(page.work.done, timeout=20_000):
@@ -239,7 +239,7 @@ def test_solve_for_in_the_window(window: MainWindow, qtbot: QtBot) -> None:
     assert page.solved.reached, page.words.text()
     assert "Upper frame ends" in page.moves.text()
     page.take.click()
-    assert window.bench.study("rear").now.value("anti_squat_pct") == pytest.approx(88.0, abs=0.5)  # type: ignore[union-attr]
+    assert window.bench.study("rear").now.value("anti_squat_axle_pct") == pytest.approx(88.0, abs=0.5)  # type: ignore[union-attr]
     type_into(field, "900")
     with qtbot.waitSignal(page.work.done, timeout=30_000):
         page.go.click()

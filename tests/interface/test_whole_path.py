@@ -63,7 +63,8 @@ def test_new_job_to_the_same_numbers_on_the_command_line(
     type_into(window.rail.right, "-1 1/2")
     assert (bench.left, bench.right) == pytest.approx((50.8, -38.1))
     shown = {
-        k: bench.study("rear").now.value(k) for k in ("anti_squat_pct", "roll_center_mm", "roll_steer_pct", "yaw_deg")
+        k: bench.study("rear").now.value(k)
+        for k in ("anti_squat_axle_pct", "roll_center_mm", "roll_steer_pct", "yaw_deg")
     }
 
     path = tmp_path / "old-blue.stance"

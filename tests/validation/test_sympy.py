@@ -75,7 +75,7 @@ def test_slopes_to_every_point_are_the_symbolic_derivatives(case: tuple[tuple[fl
     wanted = np.array(derivatives(*_flat(case))) * (-100.0 * WHEELBASE / HEIGHT)  # type: ignore[operator]
     slopes = figure_slopes(vehicle, study_axle(vehicle, axle, 0.0, 0.0))
     found = {}
-    for i, slope in zip(slopes.inputs, slopes.of["anti_squat_pct"], strict=True):
+    for i, slope in zip(slopes.inputs, slopes.of["anti_squat_axle_pct"], strict=True):
         if i.spot is not None and i.axis != 1:
             key = (i.spot.member.split()[0], i.spot.end, i.axis)
             found[key] = found.get(key, 0.0) + float(slope)

@@ -8,7 +8,7 @@ from even_stance.desktop.fields import DegreeField, Labeled, LengthField, Number
 from even_stance.desktop.look import Look
 from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.errors import InputError
-from even_stance.judgement.bands import wanted
+from even_stance.judgement.bands import band_key, wanted
 from even_stance.judgement.verdicts import TITLES
 from even_stance.vehicle.edits import set_band, with_changes
 
@@ -42,7 +42,7 @@ class BandEditor(QWidget):
 
     def _back(self) -> None:
         if self._bench.figure is not None:
-            self._bench.do(set_band(self._bench.figure, None))
+            self._bench.do(set_band(band_key(self._bench.figure), None))
 
     def _set(self, end: str, value: float) -> None:
         key = self._bench.figure
@@ -55,7 +55,7 @@ class BandEditor(QWidget):
             other = "upper" if end == "low" else "lower"
             self._bench.refused.emit(f"Wanted band: the marks would cross. Move the {other} mark first.")
             return
-        self._bench.do(set_band(key, changed))
+        self._bench.do(set_band(band_key(key), changed))
 
     def _build(self, kind: str) -> None:
         for labeled in self._labels:
@@ -86,7 +86,7 @@ class BandEditor(QWidget):
             self._build(kind)
         assert self.low is not None
         assert self.high is not None
-        self.schools.setVisible(key == "anti_squat_pct")
+        self.schools.setVisible(band_key(key) == "anti_squat_pct")
         marks = wanted(self._bench.job, key, self._bench.axle_key)
         self.reason.setText(f"{TITLES[key]}: {marks.reason} Basis: {marks.basis}.")
         self.low.show_value(marks.band.low)

@@ -34,7 +34,7 @@ def _links(window: MainWindow) -> None:
 
 
 def _why(window: MainWindow) -> None:
-    window.bench.explain_figure("anti_squat_pct")
+    window.bench.explain_figure("anti_squat_axle_pct")
     QApplication.processEvents()
     window.links.why.late.start_now()
     _settle()
@@ -115,7 +115,7 @@ def _solve(window: MainWindow) -> None:
     window.links.turn_to(SOLVE)
     page = window.links.pages.page(SOLVE)
     QApplication.processEvents()
-    page.asks["anti_squat_pct"][1].take(85.0)  # type: ignore[attr-defined]
+    page.asks["anti_squat_axle_pct"][1].take(85.0)  # type: ignore[attr-defined]
     for name in ("Upper left", "Lower left"):
         page.boxes[Spot("rear", name, "chassis"), 2].setChecked(True)  # type: ignore[attr-defined]
     page.solve()  # type: ignore[attr-defined]

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidg
 from even_stance.desktop.backdrop import Backdrop
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.judgement.bands import PURPOSE_WORDS
+from even_stance.judgement.bands import PURPOSE_WORDS, band_edges
 from even_stance.judgement.verdicts import Verdict
 
 _LEFT = int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap)
@@ -184,16 +184,14 @@ class Vial(QWidget):
 
 
 def vial_scale(verdict: Verdict) -> tuple[float, float]:
-    """The values at the two ends of a tube: the band in its middle half, or zero at the left for one-ended bands."""
-    low, high = verdict.wanted.band.low, verdict.wanted.band.high
-    if low is not None and high is not None:
-        return low - 0.5 * (high - low), high + 0.5 * (high - low)
-    if high is not None:
-        return 0.0, max(1.5 * high, 1e-6)
-    if low is not None:
-        return 0.5 * low, max(2.0 * low, 1e-6)
-    value = verdict.figure.value
-    return value - 1.0, value + 1.0
+    """The values at the two ends of a tube: half a band beyond either mark, two bands on the open side of just one."""
+    band = verdict.wanted.band
+    if band.low is None and band.high is None:
+        value = verdict.figure.value
+        return value - 1.0, value + 1.0
+    low, high = band_edges(band)
+    wide = high - low
+    return low - (2.0 if band.low is None else 0.5) * wide, high + (2.0 if band.high is None else 0.5) * wide
 
 
 class Vials(QScrollArea):

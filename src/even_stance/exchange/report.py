@@ -13,17 +13,24 @@ from even_stance.judgement.differences import differences
 from even_stance.judgement.explain import FORMULAS
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
 from even_stance.judgement.schools import link_schools
-from even_stance.judgement.verdicts import Verdict, bind_words, judge
+from even_stance.judgement.verdicts import TITLES, Verdict, bind_words, judge, study_wanted_bind
 from even_stance.shop.findings import shop_findings
 from even_stance.study.answers import Answers
-from even_stance.study.bind import study_bind
 from even_stance.study.construction import construction
 from even_stance.study.drawing import VIEW_TITLES, View
-from even_stance.study.figures import AxleStudy, link_table, study_axle
+from even_stance.study.figures import AxleStudy, link_table, main_anti_key, pinion_up, study_axle
 from even_stance.study.floor import AxlePlace, car_shapes, study_places, view_frame
 from even_stance.study.loads import CASES, study_loads
 from even_stance.study.model import axle_title
-from even_stance.units import force_unit, format_force, format_length, format_mass, length_unit, mass_unit
+from even_stance.units import (
+    force_unit,
+    format_decimal,
+    format_force,
+    format_length,
+    format_mass,
+    length_unit,
+    mass_unit,
+)
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import JOINT_TYPES
@@ -109,8 +116,8 @@ def _axle(job: Job, axle: Axle, study: AxleStudy) -> list[Any]:
     verdicts = judge(job, study)
     story: list[Any] = [words(axle_title(axle), "title"), *_drawings(job, axle, study), words("Numbers", "head")]
     story.append(_numbers(job, verdicts))
-    story.append(words(bind_words(study_bind(job.vehicle, axle, study.now), job.units)))
-    story += [words("Over travel, both wheels", "head"), _travel(job, study.travel.sweep)]
+    story.append(words(bind_words(study_wanted_bind(job, study), job.units)))
+    story += [words("Over travel, both wheels", "head"), _travel(job, axle, study.travel.sweep)]
     story += [words("Points", "head"), _points(job, axle)]
     story += [words("Links", "head"), _links(job, study)]
     story += [words(said, "faint") for said in link_schools(job, axle)]
@@ -124,7 +131,7 @@ def _axle(job: Job, axle: Axle, study: AxleStudy) -> list[Any]:
 def _drawings(job: Job, axle: Axle, study: AxleStudy) -> list[Any]:
     """The three projections, each at its own round scale, with the anti and roll constructions."""
     places = [AxlePlace(a, study if a.key == axle.key else None) for a in job.vehicle.axles]
-    anti = "anti_dive_pct" if axle.is_front else "anti_squat_pct"
+    anti = main_anti_key(job.vehicle, axle)
     story: list[Any] = []
     shown: tuple[tuple[View, str, float], ...] = (("side", anti, 58), ("plan", "triangulation_deg", 52),
                                                   ("rear", "roll_center_mm", 48))  # fmt: skip
@@ -150,19 +157,21 @@ def _numbers(job: Job, verdicts: list[Verdict]) -> Any:
     return grid(rows, (30, 27, 27, 18, 44, 32))
 
 
-def _travel(job: Job, sweep: Answers) -> Any:
+def _travel(job: Job, axle: Axle, sweep: Answers) -> Any:
     """The sweep at seven places."""
     units = job.units
     unit, per = ("in", 25.4) if units == "us" else ("mm", 1.0)
-    keys = [("anti_squat_pct", "anti-squat, %", 1.0), ("anti_dive_pct", "anti-dive, %", 1.0),
+    anti = main_anti_key(job.vehicle, axle)
+    turn = ("pinion nose up, °", float(pinion_up(axle, 1.0))) if axle.driven else ("caster gained, °", -1.0)
+    keys = [(anti, f"{TITLES[anti].lower()}, %", 1.0),
             ("roll_center_mm", f"roll center, {unit}", per), ("roll_steer_pct", "roll steer, %", 1.0),
-            ("pitch_deg", "pinion nose up, °", -1.0), ("shift_x_mm", f"ahead, {unit}", per),
+            ("pitch_deg", *turn), ("shift_x_mm", f"ahead, {unit}", per),
             ("shift_y_mm", f"left, {unit}", per)]  # fmt: skip
     keys = [k for k in keys if k[0] in sweep.values]
     rows = [(f"Travel, {unit}", *(title for _, title, _ in keys))]
     for i in np.linspace(0, len(sweep.left) - 1, 7).round().astype(int):
         cells = [sweep.values[key][i] / scale for key, _, scale in keys]
-        shown = [f"{c + 0.0:.2f}" if np.isfinite(c) else "locked" for c in cells]
+        shown = [format_decimal(c, 2) if np.isfinite(c) else "locked" for c in cells]
         rows.append((f"{sweep.left[i] / per:+.2f}", *shown))
     return grid(rows)
 

@@ -38,11 +38,25 @@ def _inches(low: float | None, high: float | None) -> tuple[float | None, float 
     return (None if low is None else low * MM_PER_INCH, None if high is None else high * MM_PER_INCH)
 
 
+def band_edges(band: Band) -> tuple[float, float]:
+    """Both marks of a band; one with a single mark is a quarter of that mark wide, on every scale."""
+    low, high = band.low, band.high
+    wide = max(abs((high if high is not None else low) or 0.0) / 4, 1e-6)
+    if high is None:
+        high = wide if low is None else low + wide
+    return (high - wide if low is None else low), high
+
+
 _SQUAT = "Enough to keep the tail up under power, not so much that the tires hop."
 _CENTER = "High holds the body flat; low keeps the axle from stepping sideways."
 _STEER = "The axle should not steer by itself when the body leans."
-_PINION = "The pinion joint lives longest when its angle stays put."
-_SPREAD = "Uppers spread less than this let the axle move sideways in its bushings."
+_PINION = (
+    "The pinion joint lives longest when its angle stays put; a short instant center turns it by travel over its "
+    "length (3 in on 40 in: 4 degrees). Measure both ends of the driveshaft and its joint is judged itself."
+)
+_JOINT = "A joint bent further than this runs rough and wears; past its own limit it binds."
+_CASTER = "Caster that changes as the wheels move is felt as wander and darting."
+_SPREAD = "Links spread less than this let the axle move sideways in its bushings."
 _SWING = "A joint swung further than its race allows prys on the bolt."
 _SHIFT = "Sideways shift brings the tire to the fender and is felt as a step."
 _BASE = "A wheel that goes fore and aft finds the fender lip."
@@ -70,8 +84,14 @@ _TABLE: dict[str, tuple[str, dict[Purpose, Marks]]] = {
         "street_cruiser": (-8.0, 2.0), "street_performance": (-6.0, 2.0), "drag": (-4.0, 4.0),
         "trail": (-10.0, 10.0), "desert": (-6.0, 3.0)}),
     "pinion_change_deg": (_PINION, {
-        "street_cruiser": (None, 2.0), "street_performance": (None, 2.0), "drag": (None, 2.0),
-        "trail": (None, 5.0), "desert": (None, 6.0)}),
+        "street_cruiser": (None, 4.0), "street_performance": (None, 5.0), "drag": (None, 6.0),
+        "trail": (None, 7.0), "desert": (None, 10.0)}),
+    "pinion_joint_deg": (_JOINT, {
+        "street_cruiser": (None, 6.0), "street_performance": (None, 6.0), "drag": (None, 7.0),
+        "trail": (None, 20.0), "desert": (None, 20.0)}),
+    "caster_change_deg": (_CASTER, {
+        "street_cruiser": (None, 2.0), "street_performance": (None, 2.0), "drag": (None, 3.0),
+        "trail": (None, 5.0), "desert": (None, 5.0)}),
     "triangulation_deg": (_SPREAD, {
         "street_cruiser": (40.0, None), "street_performance": (40.0, None), "drag": (40.0, None),
         "trail": (40.0, None), "desert": (40.0, None)}),
@@ -87,9 +107,29 @@ _TABLE: dict[str, tuple[str, dict[Purpose, Marks]]] = {
 }  # fmt: skip
 
 
+# How far an axle should cross up with nothing overworked, degrees of roll either way (common practice, no source).
+ARTICULATION_DEG: dict[Purpose, float] = {
+    "street_cruiser": 3.0, "street_performance": 3.0, "drag": 2.0, "trail": 12.0, "desert": 8.0,
+}  # fmt: skip
+
+
+def band_key(key: str) -> str:
+    """Under which name the marks of an answer are kept: those of the axle alone and at its share are the same."""
+    return key.replace("_axle_pct", "_pct")
+
+
 def judged_keys() -> tuple[str, ...]:
-    """The answers that have a wanted band."""
-    return tuple(_TABLE)
+    """The answers that have a wanted band, both readings of those under drive among them."""
+    alone = {"anti_squat_pct": "anti_squat_axle_pct", "anti_lift_drive_pct": "anti_lift_drive_axle_pct"}
+    return tuple(k for key in _TABLE for k in ((alone[key], key) if key in alone else (key,)))
+
+
+def is_judged(job: Job, key: str) -> bool:
+    """Whether an answer is the one that the job's bands mean, of the two readings of anti-squat."""
+    stem = band_key(key)
+    if stem not in ("anti_squat_pct", "anti_lift_drive_pct"):
+        return stem in _TABLE
+    return (key != stem) == (job.vehicle.anti_bands == "axle")
 
 
 def wanted(job: Job, key: str, axle: str = "") -> Wanted:
@@ -100,11 +140,15 @@ def wanted(job: Job, key: str, axle: str = "") -> Wanted:
         key: the answer.
         axle: of which axle. What the car wants of its rear axles, each of a pair gives by its share of the force.
     """
-    reason, marks = _TABLE[key]
-    own = job.bands.get(key)
+    reason, marks = _TABLE[band_key(key)]
+    own = job.bands.get(band_key(key))
     if own is not None:
         return Wanted(own, reason, "your own band in this job", own=True)
     low, high = marks[job.purpose]
+    if key == "roll_steer_pct" and any(a.key == axle and a.is_front for a in job.vehicle.axles):
+        # An axle that turns left as its left wheel rises points out of the turn: a front one pushes wide by it, a rear
+        # one brings the tail round. What is wanted of one end is the mirror of what is wanted of the other.
+        low, high = (None if high is None else -high), (None if low is None else -low)
     part = _part(job, key, axle)
     if part == 1.0:
         return Wanted(Band(low=low, high=high), reason)
@@ -113,7 +157,7 @@ def wanted(job: Job, key: str, axle: str = "") -> Wanted:
 
 
 def _part(job: Job, key: str, axle: str) -> float:
-    """The part of the rear axles' force that is at one of them."""
+    """The part of the rear axles' force that is at one of them, for answers reckoned at their share of it."""
     rear = {a.key: a.brake_share if "brake" in key else a.drive_share for a in job.vehicle.axles if not a.is_front}
     if key not in ("anti_squat_pct", "anti_lift_brake_pct") or axle not in rear or sum(rear.values()) <= 0.0:
         return 1.0

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from even_stance.errors import StanceError
 from even_stance.judgement.bands import judged_keys, wanted
-from even_stance.judgement.verdicts import TITLES, format_value, miss
+from even_stance.judgement.verdicts import TITLES, format_judged, miss
 from even_stance.study.figures import study_axle
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
@@ -30,7 +30,7 @@ def compare_variants(job: Job, key: str) -> Comparison:
         try:
             for figure in study_axle(vehicle, vehicle.axle(key), 0.0, 0.0, {}).figures:
                 band = wanted(here, figure.key, key)
-                text = format_value(figure.key, figure.value, job.units)
+                text = format_judged(figure.key, figure.value, band.band, job.units)
                 low = band.band.low is not None and figure.value < band.band.low
                 out = "" if miss(figure.value, band) <= 0 else " low" if low else " high"
                 cells[figure.key] = text + out

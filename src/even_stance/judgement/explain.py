@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.errors import LayoutError
+from even_stance.judgement.bands import band_key
 from even_stance.judgement.movers import Mover, movers
 from even_stance.judgement.verdicts import TITLES, format_spread, format_value
 from even_stance.study.answers import answers_at, cg_height
@@ -23,6 +24,10 @@ class Formula:
 
 _GILLESPIE = "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7"
 FORMULAS: dict[str, Formula] = {
+    "anti_squat_axle_pct": Formula(
+        "How far the contact patch backs away as the wheel rises, times wheelbase over CG height: of the axle alone, "
+        "as if it drove by itself. 100 % when the instant center lies on the line through the contact patch that "
+        "rises by h over L.", _GILLESPIE),
     "anti_squat_pct": Formula(
         "How far the contact patch backs away as the wheel rises, times drive share times wheelbase over CG height. "
         "100 % when the instant center lies on the line through the contact patch that rises by h over L.", _GILLESPIE),
@@ -31,6 +36,8 @@ FORMULAS: dict[str, Formula] = {
     "anti_dive_pct": Formula(
         "How far the front contact patch goes ahead as the wheel rises, times brake share times wheelbase over CG "
         "height.", _GILLESPIE),
+    "anti_lift_drive_axle_pct": Formula(
+        "The same as anti-dive of the axle alone, as if it drove by itself.", _GILLESPIE),
     "anti_lift_drive_pct": Formula("The same as anti-dive with the drive share of this axle.", _GILLESPIE),
     "roll_center_mm": Formula(
         "On the upright line through the axle's center, the height that does not move sideways as one wheel rises and "
@@ -40,8 +47,16 @@ FORMULAS: dict[str, Formula] = {
     "pinion_change_deg": Formula(
         "The most the pinion turns, nose up or down, between full droop and full bump.", "derived here, from the "
         "positions over travel"),
+    "pinion_joint_deg": Formula(
+        "The largest angle between the driveshaft's line and the pinion's axis between full droop and full bump.",
+        "derived here, from the measured shaft ends and the positions over travel"),
+    "caster_change_deg": Formula(
+        "The most the axle turns about its tube between full droop and full bump: the kingpins lean with it.",
+        "SAE J670, caster; derived here from the positions over travel"),
     "triangulation_deg": Formula(
-        "The angle between the two links of the pair in plan view.", "common practice, no source"),
+        "The angle one pair of links would include in plan to hold the axle sideways as well as both pairs do: each "
+        "pair holds with the square of the sine of half its angle.", "derived here; about 40 degrees wanted by common "
+        "practice, no source"),
     "side_shift_mm": Formula(
         "The most the axle's center moves sideways between full droop and full bump.", "derived here, from the "
         "positions over travel"),
@@ -95,7 +110,7 @@ def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
         posture = f"left {length(float(now.left[0]))}, right {length(float(now.right[0]))}"
     if key.startswith("anti_"):
         braking = key in ("anti_lift_brake_pct", "anti_dive_pct")
-        share = axle.brake_share if braking else axle.drive_share
+        share = axle.brake_share if braking else 1.0 if key.endswith("_axle_pct") else axle.drive_share
         which = "sprung CG" if vehicle.anti_uses == "sprung" else "CG"
         return [
             ("contact slope", f"{now.value('contact_slope'):+.3f}"),
@@ -126,7 +141,7 @@ def _pair(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
     if len(pair) < 2 or study.axle.is_front:
         return []
     try:
-        both = [answers_at(job.vehicle, a, 0.0, 0.0).values.get(key) for a in pair]
+        both = [answers_at(job.vehicle, a, 0.0, 0.0).values.get(band_key(key)) for a in pair]
     except LayoutError:
         return []
     return [("both rear axles", format_value(key, sum(float(v[0]) for v in both if v is not None), job.units))]

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from even_stance.judgement.bands import judged_keys, wanted
+from even_stance.judgement.bands import band_edges, is_judged, judged_keys, wanted
 from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.mechanics.vectors import Array
 from even_stance.study.heights import HeightStudy
@@ -17,8 +17,7 @@ class BandLine:
     """One answer over ride height, by where it is in its wanted band.
 
     Attributes:
-        key, title: which answer; place: 0 at the lower mark, 1 at the upper one, shape (heights,); a band with one
-            mark only has that one at 0 or 1 and a quarter of its figure as its width.
+        key, title: which answer; place: 0 at the lower mark, 1 at the upper one, shape (heights,); see band_edges.
     """
 
     key: str
@@ -28,13 +27,17 @@ class BandLine:
 
 def band_place(value: Array, band: Band) -> Array:
     """Where values are in a band: 0 at its lower mark, 1 at its upper one."""
-    low, high = band.low, band.high
-    if low is None:
-        low = 0.0 if high is None else high - max(abs(high), 1.0)
-    if high is None:
-        high = low + max(abs(low), 1.0) * 0.25
+    low, high = band_edges(band)
     place: Array = (value - low) / (high - low)
     return place
+
+
+def miss_of(value: Array, band: Band) -> Array:
+    """How far values are outside a band, in their unit; 0 inside, nan where there is none."""
+    low = -np.inf if band.low is None else band.low
+    high = np.inf if band.high is None else band.high
+    off: Array = np.maximum(np.maximum(low - value, value - high), 0.0)
+    return off
 
 
 def band_lines(job: Job, found: HeightStudy) -> list[BandLine]:
@@ -42,7 +45,7 @@ def band_lines(job: Job, found: HeightStudy) -> list[BandLine]:
     return [
         BandLine(key, TITLES[key], band_place(found.values[key], wanted(job, key, found.axle).band))
         for key in judged_keys()
-        if key in found.values
+        if key in found.values and is_judged(job, key)
     ]
 
 
@@ -55,7 +58,7 @@ def heights_words(job: Job, found: HeightStudy) -> str:
         values = found.values[line.key]
         ends = [format_value(line.key, float(v), units) for v in (values[0], values[-1])]
         span = f"{line.title.lower()} goes from {ends[0]} to {ends[1]}"
-        out = ~((line.place >= 0) & (line.place <= 1))
+        out = ~(miss_of(values, wanted(job, line.key, found.axle).band) <= 0.0)
         middle = len(out) // 2
         if out.any() and not out[middle]:
             near = int(np.argmin(np.where(out, np.abs(found.higher_mm), np.inf)))

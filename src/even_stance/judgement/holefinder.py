@@ -14,9 +14,9 @@ from even_stance.judgement.score import score
 from even_stance.judgement.words import bracket_words
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
-from even_stance.study.figures import POSTURE_KEYS, study_axle, triangulation_pair
+from even_stance.study.figures import posture_keys, study_axle, triangulation_pairs
 from even_stance.study.model import layout_of, linkage_from, mount_points
-from even_stance.study.sensitivity import included
+from even_stance.study.sensitivity import triangulation
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Edit, Spot, choose_hole, mount_of
 from even_stance.vehicle.job import Job
@@ -175,10 +175,10 @@ def _studied(job: Job, axle: Axle, brackets: tuple[Bracket, ...], holes: NDArray
             points[reach, places[spot]] = drilled[holes[reach, j]]
     zero = np.zeros(len(holes))
     answers = study_postures(job.vehicle, axle, zero, zero, linkage_from(axle, layout, points))
-    values = {k: answers.values[k] for k in POSTURE_KEYS if k in answers.values}
-    pair = triangulation_pair(axle)
-    if pair is not None:
-        values["triangulation_deg"] = included(layout, points, *pair)
+    values = {k: answers.values[k] for k in posture_keys(job.vehicle) if k in answers.values}
+    spread = triangulation_pairs(axle)
+    if spread is not None:
+        values["triangulation_deg"] = triangulation(layout, points, spread)
     return values
 
 

@@ -2,19 +2,11 @@
 
 import numpy as np
 
-from even_stance.judgement.bands import judged_keys, wanted
+from even_stance.judgement.bands import band_edges, band_key, is_judged, judged_keys, wanted
 from even_stance.mechanics.vectors import Array
 from even_stance.vehicle.job import Band, Job
 
 _MIDDLE = 0.01
-
-
-def band_width(band: Band) -> float:
-    """What a miss is measured against: the width of the band, or a quarter of its only mark, in its unit."""
-    if band.low is not None and band.high is not None:
-        return band.high - band.low
-    mark = band.high if band.high is not None else band.low
-    return max(abs(mark or 0.0) / 4, 1e-6)
 
 
 def key_score(value: Array, band: Band) -> Array:
@@ -24,7 +16,8 @@ def key_score(value: Array, band: Band) -> Array:
         value: the figure of each layout, shape (...); nan scores inf.
         band: what is wanted of it.
     """
-    width = band_width(band)
+    edges = band_edges(band)
+    width = edges[1] - edges[0]
     low = -np.inf if band.low is None else band.low
     high = np.inf if band.high is None else band.high
     off = np.maximum(np.maximum(low - value, value - high), 0.0) / width
@@ -39,7 +32,7 @@ def score(job: Job, axle: str, values: dict[str, Array]) -> Array:
     """The weighted sum over all judged figures given of an axle, the smaller the better."""
     total: Array | float = 0.0
     for key in judged_keys():
-        weight = job.weights.get(key, 1.0)
-        if key in values and weight > 0:
+        weight = job.weights.get(band_key(key), 1.0)
+        if key in values and is_judged(job, key) and weight > 0:
             total = total + weight * key_score(values[key], wanted(job, key, axle).band)
     return np.asarray(total, dtype=np.float64)

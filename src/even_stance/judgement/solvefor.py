@@ -11,19 +11,18 @@ from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.judgement.words import SEEN_MM, bracket_words, move_words
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
-from even_stance.study.figures import triangulation_pair
+from even_stance.study.figures import WORST, triangulation_pairs
 from even_stance.study.model import layout_of, linkage_from, mount_points
-from even_stance.study.sensitivity import included
+from even_stance.study.sensitivity import triangulation
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Edit, Spot, mount_of, move_by, twin_of
 from even_stance.vehicle.job import Job
 
 # What counts as one step off a target, by the kind of figure: percent, mm, degrees.
 _SCALES = {"pct": 5.0, "mm": 10.0, "deg": 0.5}
-_OVER_TRAVEL = {"pinion_change_deg": "pitch_deg", "side_shift_mm": "shift_y_mm", "wheelbase_change_mm": "shift_x_mm"}
 SOLVABLE = (
-    "anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct", "roll_center_mm",
-    "roll_steer_pct", "triangulation_deg", *_OVER_TRAVEL,
+    "anti_squat_axle_pct", "anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_axle_pct",
+    "anti_lift_drive_pct", "roll_center_mm", "roll_steer_pct", "triangulation_deg", *WORST,
 )  # fmt: skip
 _NEARNESS = 1e-3
 _REACHED = 0.1  # of a step
@@ -98,8 +97,8 @@ def _check(job: Job, axle: Axle, targets: dict[str, float], freedoms: list[Freed
         raise InputError("Solve", "no point may move.", "Tick at least one bracket and how it may move.")
     answers = study_postures(job.vehicle, axle, np.zeros(1), np.zeros(1))
     for name in targets:
-        known = name in answers.values or name in _OVER_TRAVEL
-        if not known and not (name == "triangulation_deg" and triangulation_pair(axle) is not None):
+        known = name in answers.values or name in WORST
+        if not known and not (name == "triangulation_deg" and triangulation_pairs(axle) is not None):
             raise InputError("Solve", f"this axle has no {TITLES.get(name, name).lower()}.", "Untick it.")
     for f in freedoms:
         if not f.low_mm < f.high_mm:
@@ -140,11 +139,11 @@ class _Problem:
         found = []
         for key in self.targets:
             if key == "triangulation_deg":
-                pair = triangulation_pair(self.axle)
-                assert pair is not None
-                found.append(included(self._layout, points, *pair))
-            elif key in _OVER_TRAVEL:
-                found.append(np.abs(answers.values[_OVER_TRAVEL[key]][:, 1:]).max(axis=1))
+                pairs = triangulation_pairs(self.axle)
+                assert pairs is not None
+                found.append(triangulation(self._layout, points, pairs))
+            elif key in WORST:
+                found.append(np.abs(answers.values[WORST[key]][:, 1:]).max(axis=1))
             else:
                 found.append(answers.values[key][:, 0])
         return np.nan_to_num(np.stack(found, axis=1), nan=1e4)

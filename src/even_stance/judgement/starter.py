@@ -18,6 +18,7 @@ from even_stance.judgement.layouts import (
     snap,
 )
 from even_stance.study.answers import study_postures
+from even_stance.study.figures import main_anti_key
 from even_stance.study.model import layout_of, linkage_from, mount_points
 from even_stance.units import MM_PER_INCH
 from even_stance.vehicle.car import LOADED_SHARE, Axle, Frame, Tire, Vehicle
@@ -74,7 +75,7 @@ def with_starter(job: Job, key: str, base: BaseKey, lateral: LateralKey | None =
 def _tuned(job: Job, key: str, spots: list[Spot]) -> Job:
     """Raise or lower the upper frame ends, within a hand's width, for the middle of the main anti band."""
     axle = job.vehicle.axle(key)
-    anti = "anti_dive_pct" if axle.is_front else "anti_squat_pct"
+    anti = main_anti_key(job.vehicle, axle)
     band = wanted(job, anti, key).band
     target = ((band.low or 0.0) + (band.high or 0.0)) / 2
     layout, points = layout_of(axle), mount_points(axle)

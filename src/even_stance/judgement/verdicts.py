@@ -5,25 +5,29 @@ from typing import Literal
 
 import numpy as np
 
-from even_stance.judgement.bands import Wanted, wanted
+from even_stance.judgement.bands import ARTICULATION_DEG, Wanted, band_key, wanted
 from even_stance.judgement.moves import hole_moves
 from even_stance.study.answers import study_postures
-from even_stance.study.bind import Bind
+from even_stance.study.bind import Bind, study_bind
 from even_stance.study.figures import AxleStudy, Figure
 from even_stance.study.model import linkage_from
-from even_stance.units import System, force_unit, format_force, format_length
+from even_stance.units import System, force_unit, format_decimal, format_force, format_length, length_unit
 from even_stance.vehicle.job import Band, Job
 
 State = Literal["inside", "low", "high", "unsure"]
 
 TITLES = {
-    "anti_squat_pct": "Anti-squat",
+    "anti_squat_axle_pct": "Anti-squat",
+    "anti_squat_pct": "Anti-squat at its share",
     "anti_lift_brake_pct": "Anti-lift, braking",
     "anti_dive_pct": "Anti-dive",
-    "anti_lift_drive_pct": "Anti-lift, driving",
+    "anti_lift_drive_axle_pct": "Anti-lift, driving",
+    "anti_lift_drive_pct": "Anti-lift, driving, at its share",
     "roll_center_mm": "Roll center",
     "roll_steer_pct": "Roll steer",
     "pinion_change_deg": "Pinion over travel",
+    "pinion_joint_deg": "Pinion joint, worst",
+    "caster_change_deg": "Caster over travel",
     "triangulation_deg": "Triangulation",
     "side_shift_mm": "Sideways over travel",
     "wheelbase_change_mm": "Fore-aft over travel",
@@ -56,12 +60,9 @@ _WORDS: dict[str, tuple[str, str, str]] = {  # inside, low, high
         "Low: the body leans more on its springs.",
         "High: flat in corners, but steps sideways over bumps.",
     ),
-    "roll_steer_pct": (
-        "Hardly steers as the body leans.",
-        "Steers into the turn as the body leans.",
-        "Steers out of the turn as the body leans.",
-    ),
     "pinion_change_deg": ("The pinion stays put.", "", "The pinion turns more than its joint likes."),
+    "pinion_joint_deg": ("The joint at the pinion is not bent far.", "", "The joint at the pinion is bent too far."),
+    "caster_change_deg": ("Caster stays about as it is.", "", "Caster changes more than steering likes."),
     "triangulation_deg": ("Enough to hold the axle sideways.", "Too little to hold the axle sideways.", ""),
     "side_shift_mm": ("Stays under the car.", "", "Moves sideways: look at the tire gaps."),
     "wheelbase_change_mm": (
@@ -71,7 +72,23 @@ _WORDS: dict[str, tuple[str, str, str]] = {  # inside, low, high
     ),
     "swing_use_pct": ("Every joint has swing to spare.", "", "A joint runs out of swing when crossed up."),
 }
-_FRONT_STEER = ("Hardly steers as the body leans.", "Steers out of the turn.", "Steers into the turn.")
+_HARDLY_STEERS = 2.0  # percent: a tenth of a degree at 5 degrees of lean
+
+
+def roll_steer_words(value: float, front: bool) -> str:
+    """Which way an axle points as the body leans, and what the car then does.
+
+    + turns the tube toward left as its left wheel rises, that is in a right turn: out of the turn at either end.
+    """
+    if abs(value) < _HARDLY_STEERS:
+        return "Hardly steers as the body leans."
+    if front:
+        if value > 0:
+            return "The front points out of the turn: the car runs wide, roll understeer."
+        return "The front points into the turn: the nose tucks in, roll oversteer."
+    if value > 0:
+        return "The rear points out of the turn: the tail comes round, roll oversteer."
+    return "The rear points into the turn: the car runs wide, roll understeer."
 
 
 @dataclass(frozen=True)
@@ -98,7 +115,7 @@ class Verdict:
 
     def reading(self, system: System) -> str:
         """The value as it is read, with its unit."""
-        return format_value(self.figure.key, self.figure.value, system)
+        return format_judged(self.figure.key, self.figure.value, self.wanted.band, system)
 
     def spread_words(self, system: System) -> str:
         """The +/- as it is read."""
@@ -129,9 +146,10 @@ def judge(job: Job, study: AxleStudy) -> list[Verdict]:
 def _verdict(job: Job, study: AxleStudy, figure: Figure) -> Verdict:
     marks = wanted(job, figure.key, study.axle.key)
     low, high = marks.band.low, marks.band.high
-    inside, too_low, too_high = _WORDS[figure.key]
-    if figure.key == "roll_steer_pct" and study.axle.is_front:
-        inside, too_low, too_high = _FRONT_STEER
+    if figure.key == "roll_steer_pct":
+        inside = too_low = too_high = roll_steer_words(figure.value, study.axle.is_front)
+    else:
+        inside, too_low, too_high = _WORDS[band_key(figure.key)]
     state: State
     if low is not None and figure.value < low:
         state, sentence = "low", too_low or "Below the wanted band."
@@ -145,6 +163,12 @@ def _verdict(job: Job, study: AxleStudy, figure: Figure) -> Verdict:
         state = "unsure" if state == "inside" else state
     if figure.note:
         sentence = f"{figure.note[0].upper()}{figure.note[1:]}. {sentence}"
+    share = study.now.values.get(band_key(figure.key)) if figure.key.endswith("_axle_pct") else None
+    if share is not None and study.axle.drive_share < 1.0:
+        felt = format_value(figure.key, float(share[0]), job.units)
+        sentence += (
+            f" At its {100 * study.axle.drive_share:.0f} % of the drive: {felt}, which is what the springs feel."
+        )
     return Verdict(figure, marks, state, sentence)
 
 
@@ -165,19 +189,47 @@ def hole_tips(job: Job, study: AxleStudy, needy: list[Verdict]) -> dict[str, str
             gain = now - miss(value, verdict.wanted)
             # A hole that hardly helps is no advice.
             if np.isfinite(value) and gain > max(0.2 * now, best.get(key, (0.0, ""))[0]):
-                best[key] = (gain, f"{hole.words}: {format_value(key, value, job.units)}")
+                shown = format_judged(key, value, verdict.wanted.band, job.units)
+                best[key] = (gain, f"{hole.words}: {shown}{still_out(value, verdict.wanted.band)}")
     return {key: tip for key, (_, tip) in best.items()}
 
 
-def format_value(key: str, value: float, system: System) -> str:
-    """A value of an answer as it is read, with its unit."""
+def still_out(value: float, band: Band) -> str:
+    """What is said behind a value that a move leaves outside its band; nothing inside."""
+    if band.low is not None and value < band.low:
+        return " (still low)"
+    return " (still high)" if band.high is not None and value > band.high else ""
+
+
+def format_value(key: str, value: float, system: System, more: int = 0) -> str:
+    """A value of an answer as it is read, with its unit; with more decimals where asked for.
+
+    Raises:
+        ValueError: the key ends with no unit that is known.
+    """
     if not np.isfinite(value):
         return "—"
-    if key.endswith("_mm"):
-        return f"{format_length(value, system).removeprefix('~')} {'in' if system == 'us' else 'mm'}"
-    if key.endswith("_deg"):
-        return f"{value:.1f}°"
-    return f"{value:.0f} %" if abs(value) >= 10 else f"{value:.1f} %"
+    unit = key.rsplit("_", 1)[-1]
+    if unit == "mm":
+        if more:
+            return f"{format_decimal(value / (25.4 if system == 'us' else 1.0), 1 + more)} {length_unit(system)}"
+        return f"{format_length(value, system).removeprefix('~')} {length_unit(system)}"
+    if unit == "deg":
+        return f"{format_decimal(value, 1 + more)}°"
+    if unit == "pct":
+        return f"{format_decimal(value, (0 if abs(value) >= 10 else 1) + more)} %"
+    raise ValueError(f"{key} has no unit that is known")
+
+
+def format_judged(key: str, value: float, band: Band, system: System) -> str:
+    """A value as it is read beside its band: with as many decimals as it takes to tell it from a mark it has passed."""
+    for more in range(4):
+        shown = format_value(key, value, system, more)
+        passed = (band.low is not None and value < band.low, band.high is not None and value > band.high)
+        marks = [m for m, past in zip((band.low, band.high), passed, strict=True) if past and m is not None]
+        if all(shown != format_value(key, mark, system, more) for mark in marks):
+            break
+    return shown
 
 
 def format_spread(key: str, spread: float, system: System) -> str:
@@ -206,6 +258,11 @@ def band_words(key: str, band: Band, system: System) -> str:
     return f"under {bare(band.high)}" if band.high is not None else "anything"
 
 
+def study_wanted_bind(job: Job, study: AxleStudy) -> Bind:
+    """How freely an axle crosses up, as far as the purpose of the job wants."""
+    return study_bind(job.vehicle, study.axle, study.now, ARTICULATION_DEG[job.purpose])
+
+
 def bind_words(bind: Bind, system: System) -> str:
     """How freely an axle crosses up, in a sentence."""
     if bind.free:
@@ -213,7 +270,5 @@ def bind_words(bind: Bind, system: System) -> str:
     give = bind.misfit_per_deg
     much = f"{give:.1f} mm" if system == "metric" else f"{give / 25.4:.3f} in"
     force = f"{format_force(bind.force_per_deg, system)} {force_unit(system)}"
-    return (
-        f"Binds: {bind.row} gives {much} and {force} per degree of roll; "
-        f"{100 * bind.free_share:.0f} % of the wanted cross-up is within what its joints take."
-    )
+    within = f"{100 * bind.free_share:.0f} % of the {bind.wanted_deg:.0f}° of cross-up wanted"
+    return f"Binds: {bind.row} gives {much} and {force} per degree of roll; {within} is within what its joints take."

@@ -8,11 +8,12 @@ import numpy as np
 from even_stance.errors import CannotReachError, InputError
 from even_stance.mechanics import motion
 from even_stance.mechanics.joints import bolt_twist, joint_swing, needed_swing
-from even_stance.mechanics.linkage import Linkage, Pose, rod_ends
+from even_stance.mechanics.linkage import Linkage, Pose, placed, rod_ends
 from even_stance.mechanics.position import nudged, solve_posture
-from even_stance.mechanics.vectors import Array, norm, turn
+from even_stance.mechanics.vectors import Array, cross, dot, norm, turn
 from even_stance.study.model import Layout, axle_title, bolt_directions, layout_of, linkage_of, swing_rods
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.measuring import Yoke
 
 FAR_MM = 1e6  # an instant center a kilometer away is none: the links are parallel for all that anyone can measure
 
@@ -70,14 +71,17 @@ def cg_height(vehicle: Vehicle) -> float:
 
 
 def anti_answers(vehicle: Vehicle, axle: Axle, slope: Array) -> dict[str, Array]:
-    """Anti-squat, anti-lift and anti-dive of an axle from its contact slope: those that apply to it, percent."""
+    """Anti-squat, anti-lift and anti-dive of an axle from its contact slope: those that apply to it, percent.
+
+    Under drive both at this axle's share of the force, which is what its springs feel, and of the axle alone, as if it
+    drove by itself, which is what people quote.
+    """
     length, height = vehicle.wheelbase_mm, cg_height(vehicle)
-    sign = -1.0 if axle.is_front else 1.0
-    brake = sign * motion.anti_percent(slope, axle.brake_share, length, height)
-    drive = sign * motion.anti_percent(slope, axle.drive_share, length, height)
-    answers = {"anti_dive_pct" if axle.is_front else "anti_lift_brake_pct": brake}
+    alone = (-1.0 if axle.is_front else 1.0) * motion.anti_percent(slope, 1.0, length, height)
+    answers = {"anti_dive_pct" if axle.is_front else "anti_lift_brake_pct": axle.brake_share * alone}
     if axle.driven:
-        answers["anti_lift_drive_pct" if axle.is_front else "anti_squat_pct"] = drive
+        name = "anti_lift_drive" if axle.is_front else "anti_squat"
+        answers |= {f"{name}_axle_pct": alone, f"{name}_pct": axle.drive_share * alone}
     return answers
 
 
@@ -127,11 +131,24 @@ def study_postures(
         "pitch_deg": np.degrees(pitch),
         "yaw_deg": np.degrees(yaw),
     }
+    if axle.output is not None and axle.pinion is not None:
+        values["pinion_joint_deg"] = _pinion_joint(axle, axle.output, axle.pinion, linkage, pose)
     swing, needed = _swings(layout, linkage, pose, ends - chassis_ends)
     if not pose.ok.all():
         values = {k: np.where(pose.ok, v, np.nan) for k, v in values.items()}
         needed = np.where(pose.ok[..., None, None], needed, np.nan)
     return Answers(axle, layout, linkage, left, right, pose, moving, values, chassis_ends, ends, swing, needed)
+
+
+def _pinion_joint(axle: Axle, output: Yoke, pinion: Yoke, linkage: Linkage, pose: Pose) -> Array:
+    """Angle between the driveshaft's line and the pinion's axis, degrees, shape (N,)."""
+    at = placed(linkage, pose, np.array([pinion.at.xyz]))[..., 0, :]
+    rise = np.radians(pinion.nose_up_deg)
+    nose = (-1.0 if axle.is_front else 1.0) * np.array([np.cos(rise), 0.0, np.sin(rise)])
+    axis = turn(pose.rotation, nose[None])[..., 0, :]
+    shaft = np.array(output.at.xyz) - at
+    angle: Array = np.degrees(np.arctan2(norm(cross(shaft, axis)), dot(shaft, axis)))
+    return angle
 
 
 def _swings(layout: Layout, linkage: Linkage, pose: Pose, span: Array) -> tuple[Array, Array]:
@@ -182,7 +199,10 @@ def machine_readable(answers: Answers, i: int = 0) -> dict[str, Any]:
 
     ic_x, ic_z = number("ic_x_mm"), number("ic_z_mm")
     has_center = bool(np.isfinite(ic_x) and abs(ic_x) < FAR_MM)
-    anti = ("anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct")
+    anti = (
+        "anti_squat_pct", "anti_squat_axle_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct",
+        "anti_lift_drive_axle_pct",
+    )  # fmt: skip
     lengths = [
         {"name": rod.name, "length_mm": float(np.linalg.norm(end - chassis))}
         for rod, chassis, end in zip(answers.layout.rods, answers.chassis_ends[i], answers.rod_ends[i], strict=True)

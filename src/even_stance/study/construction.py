@@ -5,14 +5,12 @@ import numpy as np
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, cg_height
 from even_stance.study.drawing import Beside, Label, Mark, Path, Place, Round, Shape, Solid, View, project
-from even_stance.study.figures import AxleStudy
+from even_stance.study.figures import AxleStudy, pinion_up
 from even_stance.study.floor import AxlePlace, moved, solid
 from even_stance.study.loads import LoadStudy
 from even_stance.study.model import wheel_centers
 from even_stance.units import System, force_unit, format_force, format_length, length_unit
 from even_stance.vehicle.car import Vehicle
-
-_ANTI = ("anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct")
 
 
 def instant_center_words(study: AxleStudy, system: System) -> str:
@@ -31,12 +29,14 @@ def construction(vehicle: Vehicle, study: AxleStudy, key: str, view: View, syste
     """The lines behind one figure in one projection; nothing where that projection does not show it."""
     if not study.now.ok[0]:
         return []
-    if key in _ANTI:
+    if key.startswith("anti_"):
         return _anti(vehicle, study, key, view)
     builders = {
         "roll_center_mm": _roll,
         "roll_steer_pct": _roll,
         "pinion_change_deg": _pinion,
+        "pinion_joint_deg": _pinion,
+        "caster_change_deg": _caster,
         "triangulation_deg": _triangulation,
         "side_shift_mm": _path,
         "wheelbase_change_mm": _path,
@@ -83,6 +83,7 @@ def _anti(vehicle: Vehicle, study: AxleStudy, key: str, view: View) -> list[Shap
     center = now.pose.center[0]
     contact = np.array([center[0], 0.0, center[2] - axle.tire.loaded_radius_mm])
     share = axle.brake_share if key in ("anti_lift_brake_pct", "anti_dive_pct") else axle.drive_share
+    share = 1.0 if key.endswith("_axle_pct") else share
     toward = -1.0 if axle.is_front else 1.0
     if share > 0:
         rise = cg_height(vehicle) / (share * vehicle.wheelbase_mm)
@@ -142,8 +143,28 @@ def _pinion(study: AxleStudy, view: View, _system: System) -> list[Shape]:
     for i, word in ((reachable[0], "full droop"), (reachable[-1], "full bump")) if reachable.size else ():
         a, b = (solid(p) for p in moved(sweep, int(i), base))
         shapes.append(Path((project(view, a), project(view, b)), "exact"))
+        rise = float(pinion_up(study.axle, sweep.values["pitch_deg"][i]))
+        words = f"{word}: {abs(rise):.1f}° {'up' if rise > 0 else 'down'}"
+        shapes.append(Label(project(view, b), words, "exact"))
+    now = [solid(p) for p in AxlePlace(study.axle, study).at(base)]
+    shapes.append(Path((project(view, now[0]), project(view, now[1])), "reference"))
+    return shapes
+
+
+def _caster(study: AxleStudy, view: View, _system: System) -> list[Shape]:
+    """An upright line through the axle as it leans at full droop and full bump: the kingpins go with it."""
+    if view != "side":
+        return []
+    sweep, tall = study.travel.sweep, 0.6 * study.axle.tire.free_diameter_mm
+    reachable = np.flatnonzero(sweep.ok)
+    shapes: list[Shape] = []
+    x, y, z = study.axle.center
+    base = np.array([(x, y, z), (x, y, z + tall)])
+    for i, word in ((reachable[0], "full droop"), (reachable[-1], "full bump")) if reachable.size else ():
+        a, b = (solid(p) for p in moved(sweep, int(i), base))
+        shapes.append(Path((project(view, a), project(view, b)), "exact"))
         pitch = float(sweep.values["pitch_deg"][i])
-        words = f"{word}: {abs(pitch):.1f}° {'down' if pitch > 0 else 'up'}"
+        words = f"{word}: {abs(pitch):.1f}° {'less' if pitch > 0 else 'more'} caster"
         shapes.append(Label(project(view, b), words, "exact"))
     now = [solid(p) for p in AxlePlace(study.axle, study).at(base)]
     shapes.append(Path((project(view, now[0]), project(view, now[1])), "reference"))
@@ -163,7 +184,7 @@ def _triangulation(study: AxleStudy, view: View, _system: System) -> list[Shape]
     figure = study.figure("triangulation_deg")
     if figure is not None:
         at = solid(np.array(study.axle.center))
-        shapes.append(Label(project(view, at), f"{figure.value:.1f}° included", "exact"))
+        shapes.append(Label(project(view, at), figure.note, "exact"))
     return shapes
 
 

@@ -5,21 +5,53 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.mechanics.linkage import Pose
+from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.model import layout_of, mount_points
-from even_stance.study.sensitivity import Picked, Postures, Slopes, included, slopes
+from even_stance.study.sensitivity import Picked, Postures, Slopes, included, slopes, triangulation
 from even_stance.study.travel import Travel, study_travel, worst_swing
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import Rod
 
-POSTURE_KEYS = (
-    "anti_squat_pct", "anti_dive_pct", "roll_center_mm", "roll_steer_pct", "anti_lift_brake_pct", "anti_lift_drive_pct",
-)  # fmt: skip
-_WORST = {
+# Figures that are the most some answer comes to over travel.
+WORST = {
     "pinion_change_deg": "pitch_deg",
+    "pinion_joint_deg": "pinion_joint_deg",
+    "caster_change_deg": "pitch_deg",
     "side_shift_mm": "shift_y_mm",
     "wheelbase_change_mm": "shift_x_mm",
 }
+
+
+def main_anti_key(vehicle: Vehicle, axle: Axle) -> str:
+    """The anti figure an axle is known by: dive at the front, squat at a driven rear, lift in braking at any other."""
+    if axle.is_front:
+        return "anti_dive_pct"
+    if not axle.driven:
+        return "anti_lift_brake_pct"
+    return "anti_squat_axle_pct" if vehicle.anti_bands == "axle" else "anti_squat_pct"
+
+
+def posture_keys(vehicle: Vehicle) -> tuple[str, ...]:
+    """The judged figures that are read at one posture, in their order; anti figures as the job's bands mean them."""
+    what = "axle_pct" if vehicle.anti_bands == "axle" else "pct"
+    return (
+        f"anti_squat_{what}", "anti_dive_pct", "roll_center_mm", "roll_steer_pct", "anti_lift_brake_pct",
+        f"anti_lift_drive_{what}",
+    )  # fmt: skip
+
+
+def travel_keys(axle: Axle) -> tuple[str, ...]:
+    """The judged figures that are the most over travel, for an axle: a pinion only where it is driven.
+
+    Once both ends of its shaft are measured, the joint at the pinion is judged itself. On a steered axle the same turn
+    is a change of caster.
+    """
+    pinion = "pinion_change_deg" if axle.output is None or axle.pinion is None else "pinion_joint_deg"
+    return (
+        *((pinion,) if axle.driven else ()), *(("caster_change_deg",) if axle.steered else ()),
+        "side_shift_mm", "wheelbase_change_mm",
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -84,7 +116,7 @@ def study_axle(
 def _figures(
     vehicle: Vehicle, axle: Axle, now: Answers, travel: Travel, spreads: dict[str, float] | None
 ) -> list[Figure]:
-    at, found = _picked(axle, now, travel)
+    at, found = _picked(vehicle, axle, now, travel)
     picked = [p for p, _, _ in found]
     if spreads is None:
         by_input = slopes(vehicle, axle, at, picked)
@@ -97,24 +129,26 @@ def _figures(
 
 def figure_slopes(vehicle: Vehicle, study: AxleStudy) -> Slopes:
     """What moves every figure of an axle, all inputs."""
-    at, found = _picked(study.axle, study.now, study.travel)
+    at, found = _picked(vehicle, study.axle, study.now, study.travel)
     return slopes(vehicle, study.axle, at, [p for p, _, _ in found], every=True)
 
 
-def _picked(axle: Axle, now: Answers, travel: Travel) -> tuple[Postures, list[tuple[Picked, str, int]]]:
+def _picked(
+    vehicle: Vehicle, axle: Axle, now: Answers, travel: Travel
+) -> tuple[Postures, list[tuple[Picked, str, int]]]:
     """The figures, how each is read, with its note and which of the postures it belongs to."""
     sweep = travel.sweep
-    worst = {key: int(np.nanargmax(np.abs(sweep.values[source]))) for key, source in _WORST.items() if sweep.ok.any()}
+    worst = {k: int(np.nanargmax(np.abs(sweep.values[WORST[k]]))) for k in travel_keys(axle) if sweep.ok.any()}
     swing, posture, rod, end = worst_swing(travel.cross)
     poses = [(now, 0), *((sweep, i) for i in worst.values()), (travel.cross, posture)]
     left, right = (np.array([side[i] for side, i in sides]) for sides in zip(*(
         ((a.left, i), (a.right, i)) for a, i in poses), strict=True))  # fmt: skip
     at = Postures(left, right, Pose.stacked([a.pose.part(slice(i, i + 1)) for a, i in poses]))
-    found = [(Picked(k, now.value(k), k), "", 0) for k in POSTURE_KEYS if k in now.values and now.ok[0]]
+    found = [(Picked(k, now.value(k), k), "", 0) for k in posture_keys(vehicle) if k in now.values and now.ok[0]]
     for j, (key, i) in enumerate(worst.items(), start=1):
-        source = _WORST[key]
+        source = WORST[key]
         value = float(sweep.values[source][i])
-        note = _where(key, value, float(left[j]))
+        note = _where(axle, key, value, float(left[j]))
         found.append((Picked(key, abs(value), source, j, 1.0 if value >= 0 else -1.0), note, j))
     if np.isfinite(swing):
         layout, last = travel.cross.layout, len(poses) - 1
@@ -127,41 +161,45 @@ def _picked(axle: Axle, now: Answers, travel: Travel) -> tuple[Postures, list[tu
     return at, found if spread is None else [*found, spread]
 
 
-def _where(key: str, value: float, travel: float) -> str:
+def pinion_up(axle: Axle, pitch: Array | float) -> Array | float:
+    """How far the pinion's nose turned up, from the pitch of the axle: at the front its flange looks rearward."""
+    return pitch if axle.is_front else -pitch
+
+
+def _where(axle: Axle, key: str, value: float, travel: float) -> str:
     end = "bump" if travel > 0 else "droop"
     if abs(value) < 0.05:
         return ""
     if key == "pinion_change_deg":
-        return f"nose {'down' if value > 0 else 'up'} at full {end}"
+        return f"nose {'up' if pinion_up(axle, value) > 0 else 'down'} at full {end}"
+    if key == "pinion_joint_deg":
+        return f"at full {end}"
+    if key == "caster_change_deg":
+        # Pitch is right-handed about the left: + brings the top of the kingpins ahead, which is less caster.
+        return f"{'less' if value > 0 else 'more'} caster at full {end}"
     if key == "side_shift_mm":
         return f"to the {'left' if value > 0 else 'right'} at full {end}"
     return f"{'ahead' if value > 0 else 'back'} at full {end}"
 
 
-def triangulation_pair(axle: Axle) -> tuple[int, int] | None:
-    """The pair of rods that holds the axle sideways, indices into the layout's; None when another member does."""
-    found = _triangulated(axle)
-    return None if found is None else found[2]
-
-
-def _triangulated(axle: Axle) -> tuple[float, str, tuple[int, int]] | None:
-    """Included angle in plan, role and rods of the wider pair."""
+def triangulation_pairs(axle: Axle) -> tuple[tuple[int, int], ...] | None:
+    """The pairs of rods that hold the axle sideways, indices into the layout's; None when another member does."""
     if not all(isinstance(m, Rod) and m.role != "lateral" for m in axle.members):
         return None
-    layout, points = layout_of(axle), mount_points(axle)
-    pairs = [(role, pair) for role in ("upper", "lower") if (pair := role_pair(axle, role)) is not None]
-    if not pairs:
-        return None
-    return max((float(included(layout, points, *pair)), role, pair) for role, pair in pairs)
+    pairs = tuple(pair for role in ("upper", "lower") if (pair := role_pair(axle, role)) is not None)
+    return pairs or None
 
 
 def _triangulation(axle: Axle) -> tuple[Picked, str, int] | None:
-    """Plan angle included by the pair of links that holds the axle sideways; None when another member does."""
-    found = _triangulated(axle)
-    if found is None:
+    """The included angle of one pair that would hold the axle sideways as well as its pairs do together."""
+    pairs = triangulation_pairs(axle)
+    if pairs is None:
         return None
-    angle, role, pair = found
-    return Picked("triangulation_deg", angle, pair=pair), f"between the {role}s in plan", 0
+    layout, points = layout_of(axle), mount_points(axle)
+    value = float(triangulation(layout, points, pairs))
+    angles = {layout.mounts[layout.rods[p[0]].first].member.role: float(included(layout, points, *p)) for p in pairs}
+    note = ", ".join(f"{role}s {angle:.0f}° included" for role, angle in angles.items())
+    return Picked("triangulation_deg", value, pairs=pairs), note, 0
 
 
 def role_pair(axle: Axle, role: str) -> tuple[int, int] | None:

@@ -8,6 +8,7 @@ import numpy as np
 
 from even_stance.errors import LayoutError
 from even_stance.mechanics.linkage import Cranks, Linkage, Mask, constraint_freedoms
+from even_stance.mechanics.tube import bend_per_force, twist_per_torque
 from even_stance.mechanics.vectors import Array, cross, norm
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.members import AArm, AArmReversed, AnyMember, Leaf, Mount, RadiusArm, Rod, TorqueArm, Watts
@@ -268,7 +269,9 @@ def linkage_from(axle: Axle, layout: Layout, points: Array) -> Linkage:
         )
     linkage = Linkage(np.array(axle.center), wheels, chassis, ends, norm(ends - chassis), guided, normals, cranks)
     # As many rows as freedoms: exact whatever the joints are. More of them can only move as far as bushings give.
-    return linkage if linkage.held + 2 == linkage.freedoms else replace(linkage, stiffness=_stiffness(layout, points))
+    if linkage.held + 2 == linkage.freedoms:
+        return linkage
+    return replace(linkage, stiffness=1.0 / (1.0 / _stiffness(layout, points) + _steel_gives(axle, layout, linkage)))
 
 
 def _stiffness(layout: Layout, points: Array) -> Array:
@@ -281,6 +284,37 @@ def _stiffness(layout: Layout, points: Array) -> Array:
     for row, law in laws:
         every[..., row] = law(points)
     return every
+
+
+def _steel_gives(axle: Axle, layout: Layout, linkage: Linkage) -> Array:
+    """What the axle tube and the arms give behind the joint of every row, mm per N, shape (..., rows).
+
+    The housing is rigid and each half of the tube twists from it out to the mounts. Rows of one side that bind against
+    each other twist it together: a row gives by its lever about the tube times the levers of all rows of that side.
+    Arms bend from their clamp to their front end.
+
+    Source: derived here; torsion and cantilever of mechanics/tube.py, in series with the joints.
+    """
+    arms = linkage.arms[..., : linkage.held, :]
+    n = len(layout.rods)
+    normals = np.concatenate(
+        ((linkage.axle - linkage.chassis) / norm(linkage.axle - linkage.chassis)[..., None], linkage.normals), axis=-2
+    )
+    lever = np.abs(cross(arms, normals)[..., 1])
+    members = [layout.mounts[r.first].member for r in layout.rods] + [
+        layout.mounts[g.mount].member for g in layout.guides
+    ]
+    lever = lever * np.array([m.role != "spring" for m in members])
+    out = arms[..., 1]
+    alike = np.sign(out)[..., :, None] == np.sign(out)[..., None, :]
+    together = (alike * lever[..., None, :]).sum(axis=-1)
+    gives: Array = lever * together * twist_per_torque(axle.tube_mm, axle.tube_wall_mm, np.abs(out))
+    for j, guide in enumerate(layout.guides):
+        member = members[n + j]
+        if guide.normal[2] and isinstance(member, RadiusArm | TorqueArm):
+            wall = member.wall_mm if isinstance(member, RadiusArm) else axle.tube_wall_mm
+            gives[..., n + j] += bend_per_force(member.tube_mm, wall, np.abs(arms[..., n + j, 0]))
+    return gives
 
 
 @lru_cache(maxsize=_KEPT)

@@ -41,7 +41,7 @@ class Picked:
     Attributes:
         key: the figure; value: what it is now; source: the answer it is read from; at: which of the postures;
         factor: what the answer is times.
-        swing: rod and end whose swing it is; pair: the two rods whose included angle it is.
+        swing: rod and end whose swing it is; pairs: the pairs of rods whose triangulation it is.
     """
 
     key: str
@@ -50,12 +50,12 @@ class Picked:
     at: int = 0
     factor: float = 1.0
     swing: tuple[int, int] | None = None
-    pair: tuple[int, int] | None = None
+    pairs: tuple[tuple[int, int], ...] | None = None
 
     def read(self, answers: Answers, points: Array) -> Array:
         """The figure of all variants, shape (...), from answers (..., postures) and mounts (..., 1, m, 3)."""
-        if self.pair is not None:
-            return included(answers.layout, points, *self.pair)[..., 0]
+        if self.pairs is not None:
+            return triangulation(answers.layout, points, self.pairs)[..., 0]
         if self.swing is not None:
             return self.factor * answers.needed_swing_deg[(..., self.at, *self.swing)]
         return self.factor * answers.values[self.source][..., self.at]
@@ -101,6 +101,24 @@ def included(layout: Layout, points: Array, i: int, j: int) -> Array:
     """
     a, b = ((points[..., layout.rods[k].second, :] - points[..., layout.rods[k].first, :])[..., :2] for k in (i, j))
     angle: Array = np.degrees(np.arctan2(np.abs(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]), (a * b).sum(axis=-1)))
+    return angle
+
+
+def triangulation(layout: Layout, points: Array, pairs: tuple[tuple[int, int], ...]) -> Array:
+    """How pairs of rods together hold an axle sideways, as the included angle of one pair that holds as well, degrees.
+
+    A rod at an angle t to the centerline holds sideways with k sin^2 t. Rods of like stiffness add up: a pair that
+    includes 2t gives 2 k sin^2 t, so that sin^2 of half the angle is the sum over the pairs.
+
+    Args:
+        layout: the rods.
+        points: all mounts, mm, shape (..., m, 3)
+        pairs: the pairs.
+
+    Source: derived here; springs side by side.
+    """
+    total = sum(np.sin(np.radians(included(layout, points, *pair)) / 2) ** 2 for pair in pairs)
+    angle: Array = 2.0 * np.degrees(np.arcsin(np.sqrt(np.minimum(total, 1.0))))
     return angle
 
 

@@ -36,7 +36,7 @@ class Axle(Record):
         key: short name used on the command line ("front", "rear").
         behind_front_mm: how far behind the front axle it sits at ride height; 0 for the front axle.
         track_mm: tire center to tire center.
-        tube_mm: outside diameter of the axle tube.
+        tube_mm, tube_wall_mm: outside diameter and wall of the axle tube.
         bump_mm, droop_mm: wheel travel up and down from ride height, both positive.
         drive_share, brake_share: share of the whole drive or brake force at this axle.
         load_kg: what this axle shows on the scales; unsprung_kg: how much of it is axle and wheels.
@@ -48,6 +48,7 @@ class Axle(Record):
     track_mm: PositiveLength
     tire: Tire
     tube_mm: PositiveLength = 76.2
+    tube_wall_mm: PositiveLength = 6.35
     bump_mm: Length = 100.0
     droop_mm: Length = 100.0
     driven: bool = False
@@ -110,6 +111,9 @@ class Vehicle(Record):
     """One vehicle standing at ride height.
 
     Attributes:
+        anti_uses: whose CG height anti-squat is reckoned with: the whole vehicle's or that of its sprung mass.
+        anti_bands: what the bands of anti-squat and anti-lift under drive mean: the axle alone, as people quote it, or
+            at its share of the drive.
         wheelbase_sure_mm: +/- of the wheelbase (a tape: 1/16 in).
         ride_sure_mm: how far off its ride height the car may have stood when it was measured, +/- (1/8 in: common
             practice, no source).
@@ -122,6 +126,7 @@ class Vehicle(Record):
     wheelbase_sure_mm: Length = 1.5875
     ride_sure_mm: Length = 3.175
     anti_uses: Literal["whole", "sprung"] = "whole"
+    anti_bands: Literal["axle", "share"] = "axle"
     frame: Frame = Frame()
 
     @model_validator(mode="after")

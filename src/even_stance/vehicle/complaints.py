@@ -6,7 +6,7 @@ from pydantic import ValidationError
 
 _FIELDS = {
     "behind_front_mm": "Distance behind the front axle", "track_mm": "Track", "tire": "Tire",
-    "tube_mm": "Tube diameter",
+    "tube_mm": "Tube diameter", "tube_wall_mm": "Tube wall", "wall_mm": "Tube wall",
     "bump_mm": "Bump travel", "droop_mm": "Droop travel", "drive_share": "Drive share", "brake_share": "Brake share",
     "load_kg": "Axle weight", "unsprung_kg": "Unsprung weight",
     "cg_height_mm": "CG height", "cg_sure_mm": "CG height +/-",

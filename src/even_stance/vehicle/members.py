@@ -172,6 +172,7 @@ class RadiusArm(MemberBase):
     Attributes:
         clamp: bushed (two bushings, one ahead of the other, that let the arm turn a little) or welded solid.
         clamp_spread_mm: how far apart those bushings are.
+        wall_mm: wall of the arm's tube.
     """
 
     ENDS: ClassVar[dict[str, Body]] = {"chassis": "chassis", "axle": "axle"}
@@ -182,6 +183,7 @@ class RadiusArm(MemberBase):
     axle: Mount
     clamp: Literal["bushed", "solid"] = "bushed"
     clamp_spread_mm: PositiveLength = 130.0
+    wall_mm: PositiveLength = 6.35
 
 
 class TorqueArm(MemberBase):

@@ -21,7 +21,7 @@ from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.fields import Labeled
 from even_stance.desktop.look import Look
 from even_stance.desktop.plaintable import plain_table, set_text
-from even_stance.judgement.bands import wanted
+from even_stance.judgement.bands import band_key, wanted
 from even_stance.judgement.holefinder import AxleTries, HoleSearch, find_holes, second_pass
 from even_stance.judgement.verdicts import TITLES, band_words, format_value
 from even_stance.units import length_unit
@@ -265,7 +265,7 @@ class HolePage(QWidget):
             box.setProperty("figure", key)
             box.setAccessibleName(f"Weight of {TITLES[key]}")
             with blocked(box):
-                box.setValue(job.weights.get(key, 1.0))
+                box.setValue(job.weights.get(band_key(key), 1.0))
         if self.found is not None and self._searched is not None and not self.work.running:
             changed = self._searched.vehicle != job.vehicle or self._searched.weights != job.weights
             if changed and "changed since" not in self.words.text():
@@ -273,4 +273,4 @@ class HolePage(QWidget):
 
     def _weigh(self, key: str, value: float) -> None:
         self._bench.do(set_job(f"Weight of {TITLES[key].lower()}", merge=f"weight {key}",
-                               weights=self._bench.job.weights | {key: value}))  # fmt: skip
+                               weights=self._bench.job.weights | {band_key(key): value}))  # fmt: skip

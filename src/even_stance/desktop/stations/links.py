@@ -26,6 +26,7 @@ from even_stance.desktop.stations.loadsheet import LoadSheet
 from even_stance.desktop.stations.solvepage import SolvePage
 from even_stance.desktop.stations.variantpage import VariantPage
 from even_stance.desktop.whystrip import WhyStrip
+from even_stance.judgement.bands import ARTICULATION_DEG
 from even_stance.judgement.schools import link_schools
 from even_stance.judgement.verdicts import bind_words
 from even_stance.study.bind import Bind, study_bind
@@ -234,7 +235,7 @@ class LinksStation(QWidget):
         self.bind = LateStudy(self)
         self.bind.done.connect(self._bound)
         self._bind_words = ""
-        self._bind_axle: Axle | None = None
+        self._bind_of: tuple[Axle, str] | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -261,11 +262,11 @@ class LinksStation(QWidget):
     def _ask_bind(self) -> None:
         bench = self._bench
         study, axle, vehicle = bench.study(bench.axle_key), bench.axle, bench.job.vehicle
-        if study is None or axle is self._bind_axle:
+        if study is None or (axle, bench.job.purpose) == self._bind_of:
             return
-        self._bind_axle, self._bind_words = axle, ""
-        now = study.now
-        self.bind.ask(lambda: study_bind(vehicle, axle, now))
+        self._bind_of, self._bind_words = (axle, bench.job.purpose), ""
+        now, wanted_deg = study.now, ARTICULATION_DEG[bench.job.purpose]
+        self.bind.ask(lambda: study_bind(vehicle, axle, now, wanted_deg))
 
     def refresh(self) -> None:
         """Show point, page and layout."""

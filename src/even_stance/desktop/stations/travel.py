@@ -17,16 +17,14 @@ from even_stance.desktop.stations.articulation import ArticulationPage
 from even_stance.errors import JobFileError, StanceError
 from even_stance.exchange.tables import sweep_csv
 from even_stance.judgement.bands import judged_keys, wanted
-from even_stance.judgement.verdicts import format_value
+from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, Answers
-from even_stance.study.figures import AxleStudy
+from even_stance.study.figures import AxleStudy, main_anti_key, pinion_up
 from even_stance.study.floor import AxlePlace, car_shapes, view_frame
 from even_stance.study.travel import SWEEPS, SweepKind, study_sweep, take
 
 CHARTS = ("anti", "center", "roll", "pinion", "base", "shift")
-_FRONT = ("anti_dive_pct", "Anti-dive, %")
-_REAR = ("anti_squat_pct", "Anti-squat, %")
 
 
 class TravelStation(QWidget):
@@ -163,10 +161,9 @@ class TravelStation(QWidget):
         units, now = self._bench.job.units, take(self.sweep, slice(index, index + 1))
         parts = [f"left {format_value('x_mm', float(now.left[0]), units)}",
                  f"right {format_value('x_mm', float(now.right[0]), units)}"]  # fmt: skip
-        for key, words in (("anti_squat_pct", "anti-squat"), ("anti_dive_pct", "anti-dive"),
-                           ("roll_center_mm", "roll center"), ("roll_steer_pct", "roll steer")):  # fmt: skip
+        for key in (main_anti_key(self._bench.job.vehicle, study.axle), "roll_center_mm", "roll_steer_pct"):
             if key in now.values:
-                parts.append(f"{words} {format_value(key, now.value(key), units)}")
+                parts.append(f"{TITLES[key].lower()} {format_value(key, now.value(key), units)}")
         self.words.setText("   ".join(parts) + "   (click to go there)")
         self._sketch(AxleStudy(study.axle, now, study.travel, ()))
 
@@ -223,13 +220,13 @@ class TravelStation(QWidget):
         beneath = self._swept("beneath", bench.overlaid_study(bench.axle_key))
         self._say()
         unit, per = ("in", 25.4) if bench.job.units == "us" else ("mm", 1.0)
-        anti, title = _FRONT if bench.axle.is_front else _REAR
-        if anti not in self.sweep.values:
-            anti, title = "anti_lift_brake_pct", "Anti-lift in braking, %"
-        self._chart("anti", title, anti, anti, 1.0, other, beneath)
+        anti = main_anti_key(bench.job.vehicle, bench.axle)
+        self._chart("anti", f"{TITLES[anti]}, %", anti, anti, 1.0, other, beneath)
         self._center(self.sweep, study, per, unit)
         self._chart("roll", f"Roll center height, {unit}", "roll_center_mm", "roll_center_mm", per, other, beneath)
-        self._chart("pinion", "Pinion turn, nose up, °", "pitch_deg", "", -1.0, other, beneath)
+        title = "Pinion turn, nose up, °" if bench.axle.driven else "Caster gained, °"
+        up = float(pinion_up(bench.axle, 1.0)) if bench.axle.driven else -1.0
+        self._chart("pinion", title, "pitch_deg", "", up, other, beneath)
         if self.kind == "bump":
             self._chart("base", f"Axle ahead of its place, {unit}", "shift_x_mm", "", per, other, beneath)
         else:
