@@ -1,6 +1,7 @@
 """Jobs that many tests use, built through the same doors as the app's own."""
 
 import os
+from functools import lru_cache
 from pathlib import Path
 
 import pytest
@@ -19,6 +20,7 @@ if not os.environ.get("DISPLAY"):
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 
+@lru_cache
 def starter(purpose: str = "trail", layout: str = "triangulated") -> Job:
     """A new job as the app starts one."""
     asked = NewJob("Test rig", purpose, "us", 118 * IN, 64 * IN, 35 * IN, 12.5 * IN)  # type: ignore[arg-type]

@@ -7,7 +7,7 @@ import jsonschema
 import pytest
 
 from even_stance.errors import JobFileChangedError, JobFileError
-from even_stance.exchange import jobfile
+from even_stance.exchange import wholefile
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, generated_schema, load_job, parse_job, save_job, shipped_schema
 from even_stance.exchange.recovery import Autosave, find_recovered
@@ -110,7 +110,7 @@ def test_full_disk_leaves_the_last_good_copy(tmp_path: Path, trail_job: Job, mon
     def full(_handle: int) -> None:
         raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
 
-    monkeypatch.setattr(jobfile.os, "fsync", full)
+    monkeypatch.setattr(wholefile.os, "fsync", full)
     with pytest.raises(JobFileError, match="the disk is full"):
         save_job(set_wheelbase(3000.0).apply(trail_job), path, stamp)
     assert load_job(path)[0] == trail_job
@@ -122,7 +122,7 @@ def test_read_only_folder_is_told(tmp_path: Path, trail_job: Job, monkeypatch: p
         raise PermissionError(errno.EACCES, os.strerror(errno.EACCES))
 
     # The tests may run as root, whom no folder refuses: the refusal is simulated where the system would give it.
-    monkeypatch.setattr(jobfile.tempfile, "mkstemp", refuse)
+    monkeypatch.setattr(wholefile.tempfile, "mkstemp", refuse)
     with pytest.raises(JobFileError, match="you may not write"):
         save_job(trail_job, tmp_path / "job.stance")
 
@@ -150,5 +150,5 @@ def test_unsaved_work_is_found_again(tmp_path: Path, trail_job: Job) -> None:
 
 
 def test_work_of_a_running_window_is_not_offered(tmp_path: Path, trail_job: Job) -> None:
-    Autosave(tmp_path, str(os.getpid())).keep(trail_job, None)
+    Autosave(tmp_path).keep(trail_job, None)
     assert find_recovered(tmp_path) == []

@@ -55,8 +55,11 @@ def test_slopes_to_the_whole_car_equal_finite_differences(trail_job: Job) -> Non
         long = [set_wheelbase(job.vehicle.wheelbase_mm + d).apply(job) for d in (H, -H)]
         exact = (_value(long[0], key) - _value(long[1], key)) / (2 * H)
         assert slopes.of[key][at["wheelbase"]] == pytest.approx(exact, rel=1e-4)
-        # Higher on its springs: the wheels hang lower by as much, the CG is higher above ground.
-        higher = [_value(taller(d), key, -d) for d in (H, -H)]
+        # Higher on its springs: the wheels hang lower by as much, the sprung part of the CG is higher above ground.
+        mass = sum(a.load_kg for a in job.vehicle.axles)
+        sprung = 1.0 - sum(a.unsprung_kg for a in job.vehicle.axles) / mass
+        assert 0.7 < sprung < 0.95
+        higher = [_value(taller(d * sprung), key, -d) for d in (H, -H)]
         assert slopes.of[key][at["ride"]] == pytest.approx((higher[0] - higher[1]) / (2 * H), rel=1e-4)
     center = [_value(job, "roll_center_mm", -d) + d for d in (H, -H)]
     assert slopes.of["roll_center_mm"][at["ride"]] == pytest.approx((center[0] - center[1]) / (2 * H), rel=1e-4)

@@ -10,6 +10,7 @@ from scipy.optimize import fsolve
 from scipy.spatial.transform import Rotation
 
 from even_stance.errors import InputError
+from even_stance.judgement.explain import explain
 from even_stance.mechanics.squaring import squareness
 from even_stance.mechanics.vectors import Array
 from even_stance.shop.angles import against, shaft_angle, up_down
@@ -19,9 +20,10 @@ from even_stance.shop.readings import means_of, new_reading
 from even_stance.shop.sheet import GROUPS, set_aside, sheet, step_of, take_reading
 from even_stance.shop.squaring import GOOD_MM, square_report
 from even_stance.study.answers import answers_at
+from even_stance.study.figures import study_axle
 from even_stance.study.heights import study_heights
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Spot, mount_of, set_measuring
+from even_stance.vehicle.edits import Spot, mount_of, set_measuring, with_changes
 from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Crib, Heights, LowPoint, Threads
@@ -213,8 +215,23 @@ def test_heights_are_postures_seen_from_the_ground(trail_job: Job) -> None:
     assert found.higher_mm[[0, 10, 20]] == pytest.approx([-50.8, 0.0, 50.8])
     lower = answers_at(vehicle, axle, 50.8, 50.8)
     assert found.values["roll_center_mm"][0] == pytest.approx(lower.value("roll_center_mm") - 50.8)
-    shorter = vehicle.cg_height_mm / (vehicle.cg_height_mm - 50.8)
+    # Axles and wheels stay on the ground: just the sprung share of the CG comes down.
+    sprung = 1.0 - sum(a.unsprung_kg for a in vehicle.axles) / sum(a.load_kg for a in vehicle.axles)
+    shorter = vehicle.cg_height_mm / (vehicle.cg_height_mm - 50.8 * sprung)
     assert found.values["anti_squat_pct"][0] == pytest.approx(lower.value("anti_squat_pct") * shorter)
+
+
+def test_wheels_up_and_car_down_are_one_number_over_the_same_ground(trail_job: Job) -> None:
+    """Rail and Heights differ just by the ground asked for: over the same one they say the same."""
+    vehicle, axle = trail_job.vehicle, trail_job.vehicle.axle("rear")
+    for over in ("ride", "stands"):
+        heights = study_heights(vehicle, axle, over=over)
+        rail = answers_at(with_changes(vehicle, over=over), axle, 50.8, 50.8)
+        for key in ("anti_squat_axle_pct", "anti_lift_brake_pct", "roll_center_mm"):
+            assert heights.values[key][0] == pytest.approx(rail.value(key), rel=1e-12), (over, key)
+    assert "ground and CG as at ride height" in str(
+        explain(trail_job, study_axle(vehicle, axle, 0, 0), "roll_center_mm")
+    )
 
 
 def test_lowest_height_is_checked_against_the_ground(trail_job: Job) -> None:

@@ -16,6 +16,7 @@ from even_stance.study.answers import answers_at, machine_readable
 from even_stance.study.figures import study_axle
 from even_stance.units import parse_length
 from even_stance.vehicle.car import Axle
+from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
 
 
@@ -89,7 +90,8 @@ def _answers(options: argparse.Namespace) -> int:
     right = parse_length(options.right, "metric", "--right")
     answers: dict[str, Any] = {
         "axle": axle.key,
-        **machine_readable(answers_at(job.vehicle, axle, left, right)),
+        # The keys of the command line have one meaning, whatever ground the window shows: that at ride height.
+        **machine_readable(answers_at(with_changes(job.vehicle, over="ride"), axle, left, right, job.units)),
     }
     print(json.dumps(answers, indent=1, allow_nan=False))
     return 0

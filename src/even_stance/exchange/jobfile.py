@@ -2,9 +2,6 @@
 
 import hashlib
 import json
-import os
-import tempfile
-from contextlib import suppress
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
@@ -14,11 +11,22 @@ from typing import Any
 from pydantic import ValidationError
 
 from even_stance.errors import JobFileChangedError, JobFileError
+from even_stance.exchange.wholefile import (
+    PRIVATE,
+    clear_leftovers,
+    one_writer,
+    read_whole,
+    real_path,
+    reason,
+    write_whole,
+    written_aside,
+)
 from even_stance.vehicle.complaints import complaint
 from even_stance.vehicle.job import FORMAT, VERSION, Job
 
 SUFFIX = ".stance"
 LARGEST_BYTES = 20_000_000
+_MOST_VALUES = 500_000
 
 
 @dataclass(frozen=True)
@@ -40,6 +48,8 @@ def parse_job(text: str, name: str = "The job file") -> Job:
         JobFileError: empty, not JSON, not a job, of a newer version, or with a field that cannot be; the sentence
             names the line or the field.
     """
+    if sum(text.count(c) for c in "{[,") > _MOST_VALUES:
+        raise JobFileError(f"{name} holds more than {_MOST_VALUES:,} values: no job is so large.")
     if not text.strip():
         raise JobFileError(f"{name} is empty. Its last good copy may be beside it, ending in .bak.")
     try:
@@ -58,6 +68,8 @@ def parse_job(text: str, name: str = "The job file") -> Job:
             f"{name} was saved by a newer Even Stance (job version {version}; this one reads up to {VERSION}). "
             "Update Even Stance to open it; the file was not touched."
         )
+    if _put_holes_in_order(data):
+        text = json.dumps(data)
     try:
         return Job.model_validate_json(text)
     except ValidationError as error:
@@ -65,16 +77,43 @@ def parse_job(text: str, name: str = "The job file") -> Job:
         raise JobFileError(f"{name}: {field}: {problem}") from None
 
 
+def _put_holes_in_order(data: Any) -> bool:
+    """Holes listed in another order than by height are put in it, so that one hole up is up; whether any were."""
+    found, changed = [data], False
+    while found:
+        part = found.pop()
+        if isinstance(part, list):
+            found += part
+        elif isinstance(part, dict):
+            found += part.values()
+            changed |= _order_holes(part)
+    return changed
+
+
+def _order_holes(mount: dict[str, Any]) -> bool:
+    holes, hole = mount.get("holes"), mount.get("hole")
+    if not isinstance(holes, list) or len(holes) < 2:
+        return False
+    heights = [float(h["z"]) for h in holes if isinstance(h, dict) and isinstance(h.get("z"), int | float)]
+    order = sorted(range(len(heights)), key=heights.__getitem__)
+    if len(heights) != len(holes) or order == list(range(len(holes))):
+        return False
+    mount["holes"] = [holes[i] for i in order]
+    if isinstance(hole, int) and 0 <= hole < len(holes):
+        mount["hole"] = order.index(hole)
+    return True
+
+
 def _refuse_constant(word: str) -> None:
     raise ValueError(f"{word} stands where a number should be")
 
 
 def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    data = dict(pairs)
-    if len(data) != len(pairs):
-        names = [k for k, _ in pairs]
-        twice = next(k for k in names if names.count(k) > 1)
-        raise ValueError(f"“{twice}” is there twice in one record")
+    data: dict[str, Any] = {}
+    for name, value in pairs:
+        if name in data:
+            raise ValueError(f"“{name[:60]}” is there twice in one record")
+        data[name] = value
     return data
 
 
@@ -84,16 +123,7 @@ def load_job(path: Path) -> tuple[Job, FileStamp]:
     Raises:
         JobFileError: it cannot be read; the sentence says why.
     """
-    try:
-        if path.stat().st_size > LARGEST_BYTES:
-            raise JobFileError(f"{path.name} is {path.stat().st_size // 1_000_000} MB: too large for a job file.")
-        raw = path.read_bytes()
-    except FileNotFoundError:
-        raise JobFileError(f"{path} is not there.") from None
-    except IsADirectoryError:
-        raise JobFileError(f"{path} is a folder, not a job file.") from None
-    except OSError as error:
-        raise JobFileError(f"{path.name} cannot be read: {_reason(error)}.") from None
+    raw = read_whole(path, LARGEST_BYTES, "a job file")
     try:
         text = raw.decode("utf-8-sig")
     except UnicodeDecodeError as error:
@@ -101,7 +131,9 @@ def load_job(path: Path) -> tuple[Job, FileStamp]:
     return parse_job(text, path.name), _stamp(raw)
 
 
-def save_job(job: Job, path: Path, known: FileStamp | None = None, overwrite: bool = False) -> FileStamp:
+def save_job(
+    job: Job, path: Path, known: FileStamp | None = None, overwrite: bool = False, private: bool = False
+) -> FileStamp:
     """Save a job: temporary file, flush to disk, rename; the copy it replaces stays beside it as .bak.
 
     Args:
@@ -109,69 +141,39 @@ def save_job(job: Job, path: Path, known: FileStamp | None = None, overwrite: bo
         path: where to.
         known: the stamp of the file as last read or written here.
         overwrite: save even though somebody else changed the file since.
+        private: for the person alone, and without a copy beside it.
 
     Raises:
         JobFileChangedError: the file on disk is not the known one.
         JobFileError: it cannot be written; nothing on disk was changed.
     """
-    if known is not None and not overwrite and changed_outside(path, known):
-        raise JobFileChangedError(
-            f"{path.name} was changed by somebody else since it was opened. Save under another name, or save over it."
-        )
-    raw = dump_job(job).encode()
-    temporary: Path | None = None
+    raw, target = dump_job(job).encode(), real_path(path)
     try:
-        temporary = _written_beside(path, raw)
-        _back_up(path)
-        temporary.replace(path)
-        _flush_folder(path.parent)
+        with one_writer(target.parent):
+            if known is not None and not overwrite and changed_outside(target, known):
+                raise JobFileChangedError(
+                    f"{path.name} was changed by somebody else since it was opened. Save under another name, or save "
+                    "over it."
+                )
+            if private:
+                write_whole(target, raw, PRIVATE)
+            else:
+                clear_leftovers(target.parent, target.name)
+                _back_up(target)
+                write_whole(target, raw)
+    except JobFileChangedError:
+        raise
     except OSError as error:
-        if temporary is not None:
-            with suppress(OSError):
-                temporary.unlink()
-        raise JobFileError(
-            f"{path.name} could not be saved: {_reason(error)}. Your work is still open here; save it elsewhere."
-        ) from None
+        why = str(error) if isinstance(error, JobFileError) else f"{path.name} could not be written: {reason(error)}."
+        raise JobFileError(f"{why} Your work is still open here; save it elsewhere.") from None
     return _stamp(raw)
 
 
-def _written_beside(path: Path, raw: bytes) -> Path:
-    handle, name = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
-    temporary = Path(name)
-    try:
-        with os.fdopen(handle, "wb") as file:
-            file.write(raw)
-            file.flush()
-            os.fsync(file.fileno())
-        # A private temporary file must not make a shared job private.
-        mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
-        temporary.chmod(mode)
-    except OSError:
-        with suppress(OSError):
-            temporary.unlink()
-        raise
-    return temporary
-
-
-def _umask() -> int:
-    mask = os.umask(0)
-    os.umask(mask)
-    return mask
-
-
 def _back_up(path: Path) -> None:
-    if path.exists():
+    """The file as it is, kept beside itself with its permissions."""
+    if path.is_file():
         backup = path.with_name(path.name + ".bak")
-        _written_beside(backup, path.read_bytes()).replace(backup)
-
-
-def _flush_folder(folder: Path) -> None:
-    with suppress(OSError):  # some file systems cannot flush a folder; the file itself is on disk already
-        handle = os.open(folder, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
+        written_aside(backup, path.read_bytes(), path.stat().st_mode & 0o777).replace(backup)
 
 
 def changed_outside(path: Path, known: FileStamp) -> bool:
@@ -184,15 +186,6 @@ def changed_outside(path: Path, known: FileStamp) -> bool:
 
 def _stamp(raw: bytes) -> FileStamp:
     return FileStamp(hashlib.sha256(raw).hexdigest())
-
-
-def _reason(error: OSError) -> str:
-    return {
-        13: "you may not write or read there",
-        28: "the disk is full",
-        30: "the disk is read-only",
-        2: "the folder is not there",
-    }.get(error.errno or 0, error.strerror or "the system refused")
 
 
 @cache

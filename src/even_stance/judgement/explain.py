@@ -8,9 +8,10 @@ from even_stance.errors import LayoutError
 from even_stance.judgement.bands import band_key
 from even_stance.judgement.movers import Mover, movers
 from even_stance.judgement.verdicts import TITLES, format_spread, format_value
-from even_stance.study.answers import answers_at, cg_height
+from even_stance.study.answers import answers_at, cg_height, cg_rise
 from even_stance.study.figures import AxleStudy, figure_slopes
 from even_stance.units import format_length, length_unit
+from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.job import Job
 
 
@@ -118,6 +119,7 @@ def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
             ("wheelbase L", f"{length(vehicle.wheelbase_mm)} ± {length(vehicle.wheelbase_sure_mm)}"),
             (f"{which} height h", f"{length(cg_height(vehicle))} ± {length(vehicle.cg_sure_mm)}"),
             ("at", posture),
+            ("over", _ground_words(vehicle)),
             *_pair(job, study, key),
         ]
     if key in ("roll_center_mm", "roll_steer_pct"):
@@ -126,6 +128,7 @@ def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
              f"{'rising' if now.value('roll_axis_slope_deg') > 0 else 'falling'} toward the front"),
             ("with one wheel only", length(now.value("roll_center_one_wheel_mm"))),
             ("at", posture),
+            ("over", _ground_words(vehicle)),
         ]  # fmt: skip
     figure = study.figure(key)
     assert figure is not None
@@ -133,6 +136,13 @@ def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
     if figure.note:
         values.append(("worst", figure.note))
     return values
+
+
+def _ground_words(vehicle: Vehicle) -> str:
+    """Which ground and CG a number goes by once the wheels are off ride height."""
+    if vehicle.over == "ride":
+        return "ground and CG as at ride height"
+    return f"the ground as the car then stands; its CG goes along by {100 * cg_rise(vehicle):.0f} %"
 
 
 def _pair(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:

@@ -316,10 +316,39 @@ def layout_members(axle: Axle, frame: Frame, base: BaseKey, lateral: LateralKey 
 
 
 def keeping(old: tuple[AnyMember, ...], new: tuple[AnyMember, ...]) -> tuple[AnyMember, ...]:
-    """The new members with the mounts of old members of the same name and kind: points that still make sense stay."""
+    """The new members with the mounts of old members of the same name and kind: points that still make sense stay.
+
+    Where what takes the torque is of another kind, its ends keep the old one's height and place fore and aft.
+    """
     known = {(m.name, m.kind): m for m in old}
     kept: list[AnyMember] = []
     for member in new:
         was = known.get((member.name, member.kind))
-        kept.append(member if was is None else with_changes(member, **was.mounts))
+        if was is not None:
+            kept.append(with_changes(member, **was.mounts))
+        else:
+            kept.append(_where_torque_was(old, new, member) if member.role in _TORQUE else member)
     return tuple(kept)
+
+
+_TORQUE = ("upper", "arm")
+
+
+def _where_torque_was(old: tuple[AnyMember, ...], new: tuple[AnyMember, ...], member: AnyMember) -> AnyMember:
+    """A new upper or arm moved fore and aft and up to where those of the old layout were, body by body."""
+    if any(m.role == "arm" for m in (*old, *new)):
+        return member  # arms are as long as they are for reasons of their own
+
+    def mean(members: tuple[AnyMember, ...], body: str) -> Solid | None:
+        those = [m for m in members if m.role in _TORQUE]
+        at = [m.mounts[e].at.xyz for m in those for e in m.mounts if m.body(e) == body]
+        return tuple(float(v) for v in np.mean(at, axis=0)) if at else None  # type: ignore[return-value]
+
+    changes = {}
+    for end, mount in member.mounts.items():
+        was, now = mean(old, member.body(end)), mean(new, member.body(end))
+        if was is not None and now is not None:
+            x, y, z = mount.at.xyz
+            moved = with_changes(mount.at, x=x + was[0] - now[0], y=y, z=z + was[2] - now[2])
+            changes[end] = with_changes(mount, at=moved, holes=(), hole=None)
+    return with_changes(member, **changes)

@@ -3,10 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
-import numpy as np
-
 from even_stance.errors import InputError
-from even_stance.judgement.bands import wanted
+from even_stance.judgement.fitting import fitted
 from even_stance.judgement.layouts import (
     BASES,
     LATERALS,
@@ -17,13 +15,13 @@ from even_stance.judgement.layouts import (
     layout_members,
     snap,
 )
-from even_stance.study.answers import study_postures
-from even_stance.study.figures import main_anti_key
-from even_stance.study.model import layout_of, linkage_from, mount_points
 from even_stance.units import MM_PER_INCH
 from even_stance.vehicle.car import LOADED_SHARE, Axle, Frame, Tire, Vehicle
-from even_stance.vehicle.edits import Spot, move_by, replace_members, set_holes, with_changes
+from even_stance.vehicle.edits import Spot, replace_members, set_holes, with_changes
 from even_stance.vehicle.job import Job, Purpose
+from even_stance.vehicle.loading import LoadAssumptions
+
+_ONE_RANGE = LoadAssumptions(transfer_low=1.0)
 
 
 @dataclass(frozen=True)
@@ -37,6 +35,7 @@ class NewJob:
     track_mm: float
     tire_diameter_mm: float
     tire_width_mm: float
+    driven: Literal["rear", "both", "front"] = "rear"
 
 
 def with_layout(job: Job, key: str, base: BaseKey, lateral: LateralKey | None = None, keep: bool = True) -> Job:
@@ -55,47 +54,24 @@ def with_lateral(job: Job, key: str, lateral: LateralKey) -> Job:
 
 
 def with_starter(job: Job, key: str, base: BaseKey, lateral: LateralKey | None = None) -> Job:
-    """The job with a fresh layout on one axle: its upper frame ends set for the middle of the wanted band."""
+    """The job with a fresh layout on one axle, its brackets set for the bands that the layout can meet."""
     job = with_layout(job, key, base, lateral, keep=False)
+    axle = job.vehicle.axle(key)
     spots = [
         Spot(key, m.name, end)
-        for m in job.vehicle.axle(key).members
+        for m in axle.members
         if m.role == "upper"
         for end in m.mounts
         if m.body(end) == "chassis"
     ]
-    if not spots:
-        return job
-    job = _tuned(job, key, spots)
+    job = fitted(job, key)
     for spot in spots:
         job = set_holes(spot, 3, MM_PER_INCH, both_sides=False).apply(job)
     return job
 
 
-def _tuned(job: Job, key: str, spots: list[Spot]) -> Job:
-    """Raise or lower the upper frame ends, within a hand's width, for the middle of the main anti band."""
-    axle = job.vehicle.axle(key)
-    anti = main_anti_key(job.vehicle, axle)
-    band = wanted(job, anti, key).band
-    target = ((band.low or 0.0) + (band.high or 0.0)) / 2
-    layout, points = layout_of(axle), mount_points(axle)
-    moving = [Spot(key, p.member.name, p.end) in spots for p in layout.mounts]
-    rises = np.array([snap(float(z)) for z in np.arange(-6, 6.25, 0.25) * MM_PER_INCH])
-    moved = np.broadcast_to(points, (len(rises), *points.shape)).copy()
-    moved[:, moving, 2] += rises[:, None]
-    zero = np.zeros(len(rises))
-    values = study_postures(job.vehicle, axle, zero, zero, linkage_from(axle, layout, moved)).values
-    if anti not in values:
-        return job
-    miss = np.round(np.abs(values[anti] - target), 6)
-    best = rises[np.lexsort((np.abs(rises), miss))[0]]
-    for spot in spots:
-        job = move_by(spot, 0.0, 0.0, float(best), both_sides=False).apply(job)
-    return job
-
-
 def new_job(asked: NewJob, rear_layout: BaseKey = "triangulated") -> Job:
-    """A job for a new build: two axles, the rear one driven and on a starting linkage.
+    """A job for a new build: two axles, the rear one on a starting linkage.
 
     Raises:
         InputError: a size that no car has; the message names the field.
@@ -121,11 +97,17 @@ def new_job(asked: NewJob, rear_layout: BaseKey = "triangulated") -> Job:
     travel = {"street_cruiser": 3.0, "street_performance": 3.0, "drag": 3.0, "trail": 5.0, "desert": 8.0}
     room = travel[asked.purpose] * MM_PER_INCH
     common = {"track_mm": asked.track_mm, "tire": tire, "bump_mm": room, "droop_mm": room}
-    front = Axle.model_validate({"key": "front", "behind_front_mm": 0.0, "steered": True, "brake_share": 0.6, **common})
+    shares = {"rear": (0.0, 1.0), "both": (0.5, 0.5), "front": (1.0, 0.0)}[asked.driven]
+    front = Axle.model_validate(
+        {
+            "key": "front", "behind_front_mm": 0.0, "steered": True, "brake_share": 0.6, "driven": shares[0] > 0,
+            "drive_share": shares[0], **common,
+        }
+    )  # fmt: skip
     rear = Axle.model_validate(
         {
-            "key": "rear", "behind_front_mm": asked.wheelbase_mm, "driven": True, "drive_share": 1.0,
-            "brake_share": 0.4, **common,
+            "key": "rear", "behind_front_mm": asked.wheelbase_mm, "driven": shares[1] > 0,
+            "drive_share": shares[1], "brake_share": 0.4, **common,
         }
     )  # fmt: skip
     frame = Frame(
@@ -139,7 +121,9 @@ def new_job(asked: NewJob, rear_layout: BaseKey = "triangulated") -> Job:
         cg_source="bellhousing",
         frame=frame,
     )
-    job = Job(name=asked.name.strip(), units=asked.units, purpose=asked.purpose, vehicle=vehicle)
+    # A low range is a thing of cars that leave the road on all their wheels.
+    loads = LoadAssumptions() if asked.driven == "both" and asked.purpose in ("trail", "desert") else _ONE_RANGE
+    job = Job(name=asked.name.strip(), units=asked.units, purpose=asked.purpose, vehicle=vehicle, loads=loads)
     return with_starter(job, "rear", rear_layout)
 
 

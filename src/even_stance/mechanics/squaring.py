@@ -6,6 +6,8 @@ import numpy as np
 
 from even_stance.mechanics.vectors import Array
 
+_DISTANCES = ("left wheelbase", "right wheelbase", "front left to rear right", "front right to rear left")
+
 
 @dataclass(frozen=True)
 class Squareness:
@@ -47,7 +49,7 @@ def squareness(measured: Array, front_width: float, rear_width: float) -> Square
     and right, then front left to rear right and front right to rear left. Gauss-Newton on three unknowns.
 
     Args:
-        measured: the four distances, mm, shape (4,)
+        measured: the four distances, or just the two wheelbases, mm, shape (4,) or (2,)
         front_width: between the two places at the front, mm, shape ()
         rear_width: between the two places at the rear, mm, shape ()
 
@@ -56,12 +58,16 @@ def squareness(measured: Array, front_width: float, rear_width: float) -> Square
 
     Source: derived here; plane geometry by least squares.
     """
+    known = len(measured)
     state = np.array([float(measured[:2].mean()), 0.0, 0.0])
     for _ in range(50):
         value, slope = _reckoned(state, front_width / 2, rear_width / 2)
+        value, slope = value[:known], slope[:known]
+        if known < len(_DISTANCES):
+            slope[:, 1] = 0.0  # two wheelbases say nothing of how far the axle sits to a side: taken as centered
         step = np.linalg.lstsq(slope, measured - value, rcond=None)[0]
         state = state + step
         if np.abs(step).max() < 1e-12:
             break
     value, _ = _reckoned(state, front_width / 2, rear_width / 2)
-    return Squareness(float(state[0]), float(state[1]), float(state[2]), measured - value)
+    return Squareness(float(state[0]), float(state[1]), float(state[2]), measured - value[:known])

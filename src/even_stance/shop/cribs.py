@@ -10,14 +10,21 @@ from even_stance.vehicle.measuring import Crib
 
 CRIBS = 4
 # Common practice, no source: about 20 in chock to chock for a 27 to 28 in tire.
-_INSIDE_SHARE = 20.0 / 27.5
-# Compression across the grain, N/mm2: spruce-pine-fir, 425 psi (NDS Supplement, National Design Specification for
-# Wood Construction, from memory). Wet or cracked timber takes less.
-_ACROSS_GRAIN = 425 * 0.00689476
+INSIDE_SHARE = 20.0 / 27.5
 CRIB_CAUTIONS = (
     "Never go under a vehicle on cribs you have not checked: rock it hard with the chocks in before you trust it.",
     "Sound dry timber only, on firm level ground, all four cribs alike; screws hold the stack together, not the car.",
     "A jack lifts, cribs hold: lower the car onto all four before anyone works on it.",
+)
+# What a stack of timber bears depends on wood, knots, wet and nails that no program sees: a person has to look.
+CRIB_CHECKS = (
+    "Every piece dry, straight and sound: no cracks, rot, large knots or old nail lines.",
+    "Every layer lies flat on the one below, no gap to be felt, no piece that rocks.",
+    "Level concrete under all four; no crib on soil, gravel or a slope.",
+    "All four of one height, chocks tight against the tires fore and aft.",
+    "No crib taller than it is wide: lower cribs or more timber if it is.",
+    "Car rocked hard from every side before anyone reaches under it; looked at again every day.",
+    "Not sure what your timber carries? Ask somebody who reckons timber, or use rated stands and a lift.",
 )
 
 
@@ -39,7 +46,7 @@ class CribPlan:
         inside_long_mm, inside_wide_mm: between the chocks and between the side rails.
         cuts: the pieces; bars: how to cut them from stock, each bar a list of lengths.
         screws: for every layer, how many screws per crib and how far from the end of the piece, mm.
-        bearing_kg: what one crib bears across the grain; wheel_kg: what stands on it, 0 when not weighed.
+        wheel_kg: what stands on the heaviest, 0 when not weighed; tall: whether it is taller than it is wide.
     """
 
     layers: int
@@ -49,8 +56,8 @@ class CribPlan:
     cuts: tuple[Cut, ...]
     bars: tuple[tuple[float, ...], ...]
     screws: tuple[tuple[int, float], ...]
-    bearing_kg: float
     wheel_kg: float
+    tall: bool
 
 
 def plan_cribs(vehicle: Vehicle, crib: Crib) -> CribPlan:
@@ -66,8 +73,8 @@ def plan_cribs(vehicle: Vehicle, crib: Crib) -> CribPlan:
             "Crib height", f"would take {layers} layers of {crib.thick_mm / MM_PER_INCH:g} in timber.",
             "Type a height of 3 to 30 layers.",
         )  # fmt: skip
-    inside_long = _INSIDE_SHARE * largest.tire.free_diameter_mm
-    inside_wide = max(a.tire.width_mm for a in vehicle.axles)
+    inside_long = crib.inside_long_mm or INSIDE_SHARE * largest.tire.free_diameter_mm
+    inside_wide = crib.inside_wide_mm or max(a.tire.width_mm for a in vehicle.axles)
     long, wide = inside_long + 2 * crib.wide_mm, inside_wide + 2 * crib.wide_mm
     # Log-cabin layers in turns, a full deck on top of them, and a rim of rails and chocks around the tire.
     rails = sum(1 for k in range(layers - 1) if k % 2 == 0)
@@ -83,11 +90,9 @@ def plan_cribs(vehicle: Vehicle, crib: Crib) -> CribPlan:
     bars = cut_from_stock(pieces, crib.stock_mm, crib.kerf_mm)
     inset = crib.wide_mm / 3
     screws = tuple((8 if k < layers - 1 else 2 * deck, inset if k % 2 == 0 else 2 * inset) for k in range(layers))
-    bearing = 4 * crib.wide_mm**2 * _ACROSS_GRAIN / 9.80665
     heaviest = max((_wheel(a) for a in vehicle.axles), default=0.0)
-    return CribPlan(
-        layers, layers * crib.thick_mm, inside_long, inside_wide, cuts, bars, screws, bearing, heaviest
-    )  # fmt: skip
+    height = layers * crib.thick_mm
+    return CribPlan(layers, height, inside_long, inside_wide, cuts, bars, screws, heaviest, height > min(long, wide))
 
 
 def _wheel(axle: Axle) -> float:

@@ -7,11 +7,13 @@ import numpy as np
 
 from even_stance.errors import CannotReachError, InputError
 from even_stance.mechanics import motion
+from even_stance.mechanics.ground import anti_over_height, cg_rise_per_ride
 from even_stance.mechanics.joints import bolt_twist, joint_swing, needed_swing
 from even_stance.mechanics.linkage import Linkage, Pose, placed, rod_ends
 from even_stance.mechanics.position import nudged, solve_posture
 from even_stance.mechanics.vectors import Array, cross, dot, norm, turn
 from even_stance.study.model import Layout, axle_title, bolt_directions, layout_of, linkage_of, swing_rods
+from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.measuring import Yoke
 
@@ -85,6 +87,22 @@ def anti_answers(vehicle: Vehicle, axle: Axle, slope: Array) -> dict[str, Array]
     return answers
 
 
+def cg_rise(vehicle: Vehicle) -> float:
+    """How far the CG that anti-squat is reckoned with rises above the ground per rise of the frame, mm per mm."""
+    if vehicle.anti_uses == "sprung":
+        return 1.0
+    return cg_rise_per_ride(vehicle.mass_kg, sum(a.unsprung_kg for a in vehicle.axles))
+
+
+def over_ground(vehicle: Vehicle, values: dict[str, Array], higher: Array) -> dict[str, Array]:
+    """Answers over the ground as a car stands whose frame is higher by some mm, from those over the ground at ride."""
+    h, rise = cg_height(vehicle), cg_rise(vehicle) * higher
+    return {
+        key: anti_over_height(v, h, rise) if key.startswith("anti_") else v + higher if "roll_center" in key else v
+        for key, v in values.items()
+    }
+
+
 def study_postures(
     vehicle: Vehicle,
     axle: Axle,
@@ -133,6 +151,8 @@ def study_postures(
     }
     if axle.output is not None and axle.pinion is not None:
         values["pinion_joint_deg"] = _pinion_joint(axle, axle.output, axle.pinion, linkage, pose)
+    if vehicle.over == "stands":
+        values = over_ground(vehicle, values, -0.5 * (left + right))
     swing, needed = _swings(layout, linkage, pose, ends - chassis_ends)
     if not pose.ok.all():
         values = {k: np.where(pose.ok, v, np.nan) for k, v in values.items()}
@@ -162,21 +182,27 @@ def _swings(layout: Layout, linkage: Linkage, pose: Pose, span: Array) -> tuple[
     return np.degrees(swing) * counts, np.degrees(needed_swing(swing, twist[..., None])) * counts
 
 
-def lock_up_sentence(axle: Axle, left: float, right: float, reached: float) -> str:
-    """Where the linkage locks, in the words of the person who asked for the posture (mm)."""
+def lock_up_sentence(axle: Axle, left: float, right: float, reached: float, system: System = "metric") -> str:
+    """Where the linkage locks, in the words and units of the person who asked for the posture."""
+    unit = length_unit(system)
+
+    def length(mm: float) -> str:
+        sign = "+" if mm > 0 else ""
+        return f"{sign}{format_length(mm, system).removeprefix('~')}"
+
     if abs(left - right) < 1e-9:
         way = "bump" if left > 0 else "droop"
         return (
-            f"{axle_title(axle)} cannot reach this posture: {way} stops at {left * reached:+.1f} mm, "
-            f"{left:+.1f} mm was asked."
+            f"{axle_title(axle)} cannot reach this posture: {way} stops at {length(left * reached)} {unit}, "
+            f"{length(left)} {unit} was asked."
         )
     return (
-        f"{axle_title(axle)} cannot reach this posture: it locks at left {left * reached:+.1f} mm, right "
-        f"{right * reached:+.1f} mm; {left:+.1f} and {right:+.1f} mm were asked."
+        f"{axle_title(axle)} cannot reach this posture: it locks at left {length(left * reached)} {unit}, right "
+        f"{length(right * reached)} {unit}; {length(left)} and {length(right)} {unit} were asked."
     )
 
 
-def answers_at(vehicle: Vehicle, axle: Axle, left: float, right: float) -> Answers:
+def answers_at(vehicle: Vehicle, axle: Axle, left: float, right: float, system: System = "metric") -> Answers:
     """The answers at one posture.
 
     Raises:
@@ -186,7 +212,7 @@ def answers_at(vehicle: Vehicle, axle: Axle, left: float, right: float) -> Answe
     answers = study_postures(vehicle, axle, np.array([left]), np.array([right]))
     if not answers.ok[0]:
         reached = float(answers.pose.reached[0])
-        sentence = lock_up_sentence(axle, left, right, reached)
+        sentence = lock_up_sentence(axle, left, right, reached, system)
         raise CannotReachError(sentence, reached, float(answers.pose.residual_mm[0]))
     return answers
 

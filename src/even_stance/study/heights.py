@@ -1,12 +1,14 @@
 """What the answers do when the car stands a little higher or lower than it was measured."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
 from even_stance.mechanics.vectors import Array
-from even_stance.study.answers import cg_height, study_postures
+from even_stance.study.answers import study_postures
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.edits import with_changes
 
 RANGE_MM = 50.8
 _STEPS = 21
@@ -18,7 +20,7 @@ class HeightStudy:
 
     Attributes:
         axle: of which axle; higher_mm: how much higher the frame stands than measured, mm, shape (21,)
-        values: the answers there, heights above ground, nan where the linkage locks up.
+        values: the answers there, nan where the linkage locks up.
     """
 
     axle: str
@@ -26,19 +28,17 @@ class HeightStudy:
     values: dict[str, Array]
 
 
-def study_heights(vehicle: Vehicle, axle: Axle, reach_mm: float = RANGE_MM) -> HeightStudy:
+def study_heights(
+    vehicle: Vehicle, axle: Axle, reach_mm: float = RANGE_MM, over: Literal["ride", "stands"] = "stands"
+) -> HeightStudy:
     """Every answer with the frame from 2 in lower to 2 in higher on both axles.
 
-    A frame that stands higher has its wheels lower relative to it, and its CG higher above ground by as much.
+    A frame that stands higher has its wheels lower relative to it. Over the ground as the car then stands, the sprung
+    share of its CG is higher above ground as well; over the ground at ride height these are the postures' answers.
 
     Raises:
         LayoutError: the members do not hold the axle.
     """
     higher = np.linspace(-reach_mm, reach_mm, _STEPS)
-    answers = study_postures(vehicle, axle, -higher, -higher)
-    h = cg_height(vehicle)
-    values = {}
-    for key, value in answers.values.items():
-        taller = value * h / (h + higher) if key.startswith("anti_") else value
-        values[key] = taller + higher if key.startswith("roll_center") else taller
-    return HeightStudy(axle.key, higher, values)
+    answers = study_postures(with_changes(vehicle, over=over), axle, -higher, -higher)
+    return HeightStudy(axle.key, higher, answers.values)

@@ -19,7 +19,7 @@ G = 9.80665  # standard gravity, m/s^2 (ISO 80000-3)
 CaseKey = Literal["standing", "launch", "braking", "cornering", "bump", "ledge"]
 CASES: dict[CaseKey, str] = {
     "standing": "Standing",
-    "launch": "Launch, low range",
+    "launch": "Launch",
     "braking": "Braking",
     "cornering": "Cornering left",
     "bump": "Left bump",
@@ -171,7 +171,8 @@ def _fore_aft(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: CaseK
         return (
             force,
             moved,
-            f"Full throttle in low range, limited by {limit}; both wheels pull alike; usual shaft rotation.",
+            f"Full throttle in first gear{', low range' if assume.transfer_low > 1.0 else ''}, limited by {limit}; "
+            "both wheels pull alike; usual shaft rotation.",
         )
     if case == "braking":
         moved = -rearward * assume.brake_g * weight * lever

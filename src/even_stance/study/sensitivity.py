@@ -7,7 +7,7 @@ import numpy as np
 
 from even_stance.mechanics.linkage import Linkage, Pose
 from even_stance.mechanics.vectors import Array
-from even_stance.study.answers import Answers, cg_height, study_postures
+from even_stance.study.answers import Answers, cg_height, cg_rise, study_postures
 from even_stance.study.model import Layout, layout_of, linkage_from, linkage_of, mount_points
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Spot, with_changes
@@ -167,7 +167,7 @@ def slopes(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked], eve
     inputs, points = point_inputs(axle), moved_points(axle)
     varied = study_postures(vehicle, axle, at.left, at.right, linkage_from(axle, layout, points), at.poses)
     of = {p.key: _central(p.read(varied, points)) for p in picked}
-    extra = [_cg(vehicle, picked), *_whole_car(vehicle, axle, at, picked)]
+    extra = [_cg(vehicle, at, picked), *_whole_car(vehicle, axle, at, picked)]
     if every:
         extra += _lengths(vehicle, axle, at, picked)
     inputs += [i for i, _ in extra]
@@ -181,11 +181,18 @@ def _central(values: Array) -> Array:
     return slope
 
 
-def _cg(vehicle: Vehicle, picked: list[Picked]) -> tuple[Input, dict[str, float]]:
+def _heights(vehicle: Vehicle, at: Postures) -> Array:
+    """The CG height that anti figures are reckoned with at each posture, mm: as the car then stands, where so asked."""
+    lower = 0.5 * (at.left + at.right) if vehicle.over == "stands" else np.zeros(len(at.left))
+    height: Array = cg_height(vehicle) - cg_rise(vehicle) * lower
+    return height
+
+
+def _cg(vehicle: Vehicle, at: Postures, picked: list[Picked]) -> tuple[Input, dict[str, float]]:
     """Anti figures go with 1 / h, h the height they are reckoned with."""
     higher = with_changes(vehicle, cg_height_mm=vehicle.cg_height_mm + STEP_MM)
-    share = (cg_height(higher) / cg_height(vehicle) - 1.0) / STEP_MM
-    change = {p.key: -p.value * share for p in picked if p.key.startswith("anti_")}
+    rise = (cg_height(higher) - cg_height(vehicle)) / STEP_MM
+    change = {p.key: -p.value * rise / _heights(vehicle, at)[p.at] for p in picked if p.key.startswith("anti_")}
     return Input("cg", "CG height: up", vehicle.cg_sure_mm), change
 
 
@@ -241,7 +248,7 @@ def _whole_car(
     # A car that stands higher has its wheels lower relative to the frame.
     higher = study_postures(vehicle, axle, at.left - step, at.right - step, linkage, at.poses)
     still = study_postures(vehicle, axle, -step[:, 0], -step[:, 0])
-    h = cg_height(vehicle)
+    h, stands = _heights(vehicle, at), vehicle.over == "stands"
     pitch = (base.twists.heave[:, 4] / base.twists.heave[:, 2])[0]
     ride, tire, long = {}, {}, {}
     for p in picked:
@@ -251,11 +258,12 @@ def _whole_car(
             ride[p.key] -= p.factor * float(_central(still.values[p.source][None])[0])
         if p.key.startswith("anti_"):
             slope = float(base.values["contact_slope"][0])
-            ride[p.key] -= p.value / h
-            tire[p.key] = -p.value / h - (p.value * pitch / slope if abs(slope) > 1e-9 else 0.0)
+            # Only the sprung share of the CG rises with the frame; larger tires lift all of it.
+            ride[p.key] -= 0.0 if stands else cg_rise(vehicle) * p.value / h[p.at]
+            tire[p.key] = -p.value / h[p.at] - (p.value * pitch / slope if abs(slope) > 1e-9 else 0.0)
             long[p.key] = p.value / vehicle.wheelbase_mm
         elif p.key == "roll_center_mm":
-            ride[p.key] += 1.0
+            ride[p.key] += 0.0 if stands else 1.0
             tire[p.key] = 1.0
     return [
         (Input("ride", "Ride height: up", vehicle.ride_sure_mm), ride),

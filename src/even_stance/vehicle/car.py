@@ -114,6 +114,8 @@ class Vehicle(Record):
         anti_uses: whose CG height anti-squat is reckoned with: the whole vehicle's or that of its sprung mass.
         anti_bands: what the bands of anti-squat and anti-lift under drive mean: the axle alone, as people quote it, or
             at its share of the drive.
+        over: with the wheels off ride height, over which ground answers are given: the ground at ride height, the frame
+            staying where it is as an axle rises over a bump; or the ground as the car then stands, come down on it.
         wheelbase_sure_mm: +/- of the wheelbase (a tape: 1/16 in).
         ride_sure_mm: how far off its ride height the car may have stood when it was measured, +/- (1/8 in: common
             practice, no source).
@@ -127,6 +129,7 @@ class Vehicle(Record):
     ride_sure_mm: Length = 3.175
     anti_uses: Literal["whole", "sprung"] = "whole"
     anti_bands: Literal["axle", "share"] = "axle"
+    over: Literal["ride", "stands"] = "ride"
     frame: Frame = Frame()
 
     @model_validator(mode="after")

@@ -20,7 +20,7 @@ _FIELDS = {
     "settle_mm": "Settling", "low_points": "Low point", "ballast": "Missing part", "mass_kg": "weight",
     "lift_mm": "Lift", "level_kg": "Load when level", "raised_kg": "Load when lifted", "pitch_mm": "Thread pitch",
     "height_mm": "Crib height", "thick_mm": "Timber thickness", "wide_mm": "Timber width", "stock_mm": "Stock length",
-    "kerf_mm": "Saw kerf", "nose_up_deg": "Angle",
+    "kerf_mm": "Saw kerf", "inside_long_mm": "Chock to chock", "inside_wide_mm": "Tire width", "nose_up_deg": "Angle",
     "angle_sure_deg": "Angle +/-", "floor_slope_deg": "Floor slope", "rake_deg": "Body rake",
     "heights": "Heights", "variants": "Variant",
     "branch": "Variant name", "weights": "Weights", "output": "Output yoke", "pinion": "Pinion yoke",

@@ -142,13 +142,19 @@ class Threads(Record):
 
 
 class Crib(Record):
-    """What wheel cribs are made of, mm: the timber, the saw kerf, and the height wanted."""
+    """What wheel cribs are made of, mm: timber, saw kerf, the height wanted, and the room inside for the tire.
+
+    Attributes:
+        inside_long_mm, inside_wide_mm: chock to chock, and between the side rails; from the tires when not typed.
+    """
 
     height_mm: PositiveLength = 13.5 * 25.4
     thick_mm: PositiveLength = 1.5 * 25.4
     wide_mm: PositiveLength = 3.5 * 25.4
     stock_mm: PositiveLength = 96.0 * 25.4
     kerf_mm: Length = 25.4 / 8
+    inside_long_mm: PositiveLength | None = None
+    inside_wide_mm: PositiveLength | None = None
 
 
 class Measuring(Record):

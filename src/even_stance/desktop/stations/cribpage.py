@@ -12,12 +12,13 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.desktop.sketch import Sketch
 from even_stance.errors import StanceError
-from even_stance.shop.cribs import CRIB_CAUTIONS, CribPlan, plan_cribs
+from even_stance.shop.cribs import CRIB_CAUTIONS, CRIB_CHECKS, INSIDE_SHARE, CribPlan, plan_cribs
 from even_stance.study.drawing import Area, Label, Path, Round, Shape
 from even_stance.units import format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.edits import set_measuring, with_changes
 
 _FIELDS = (("height_mm", "Height of the deck"), ("thick_mm", "Timber thickness"), ("wide_mm", "Timber width"),
+           ("inside_long_mm", "Chock to chock"), ("inside_wide_mm", "Tire width"),
            ("stock_mm", "Stock length"), ("kerf_mm", "Saw kerf"))  # fmt: skip
 
 
@@ -50,6 +51,9 @@ class CribPage(QWidget):
         self.picture = Sketch(look, "A crib seen from the side")
         body.addWidget(self.picture, 4)
         column.addLayout(body, 1)
+        checks = QLabel("Look at, before the car stands on them:\n" + "\n".join(f"□ {c}" for c in CRIB_CHECKS))
+        checks.setWordWrap(True)
+        column.addWidget(checks)
         caution = QLabel("\n".join(CRIB_CAUTIONS))
         caution.setProperty("role", "alarm")
         caution.setWordWrap(True)
@@ -69,6 +73,11 @@ class CribPage(QWidget):
         job, crib = self._bench.job, self._bench.job.measuring.crib
         for name, field in self.fields.items():
             field.show_mm(getattr(crib, name))
+        largest = max(job.vehicle.axles, key=lambda a: a.tire.free_diameter_mm)
+        for name, hint in (("inside_long_mm", INSIDE_SHARE * largest.tire.free_diameter_mm),
+                           ("inside_wide_mm", max(a.tire.width_mm for a in job.vehicle.axles))):  # fmt: skip
+            if getattr(crib, name) is None:
+                self.fields[name].show_mm(hint)
         for labeled in self._labels:
             labeled.refresh_unit()
         try:
@@ -84,19 +93,18 @@ class CribPage(QWidget):
 
     def _say(self, plan: CribPlan) -> None:
         units = self._bench.job.units
-        unit, mass = length_unit(units), mass_unit(units)
+        unit = length_unit(units)
 
         def length(mm: float) -> str:
             return f"{format_length(mm, units)} {unit}"
 
         screws, inset = plan.screws[0]
-        wheel = f"; your heaviest wheel is {format_mass(plan.wheel_kg, units)}" if plan.wheel_kg else ""
+        wheel = f" The heaviest wheel puts {format_mass(plan.wheel_kg, units)} {mass_unit(units)} on its crib."
+        tall = " A crib that is taller than it is wide tips: more timber, or less height." if plan.tall else ""
         self.words.setText(
             f"{plan.layers} layers make {length(plan.height_mm)}; inside {length(plan.inside_long_mm)} chock to chock, "
             f"{length(plan.inside_wide_mm)} wide. {screws} screws a layer, {length(inset)} and {length(2 * inset)} "
-            f"from the ends in turns, so that no screw meets the one below. Across the grain one crib bears about "
-            f"{format_mass(plan.bearing_kg, units)} {mass} (NDS, spruce-pine-fir, from memory){wheel}: check your own "
-            "timber."
+            f"from the ends in turns, so that no screw meets the one below.{wheel if plan.wheel_kg else ''}{tall}"
         )
         self.cuts.setRowCount(len(plan.cuts))
         for i, cut in enumerate(plan.cuts):

@@ -65,6 +65,13 @@ class NewJobPanel(QWidget):
         for key, words in PURPOSE_WORDS.items():
             self.purpose.addItem(words, key)
         self.purpose.setCurrentIndex(list(PURPOSE_WORDS).index("trail"))
+        self.driven = QComboBox()
+        for driven, words in (
+            ("rear", "the rear axle"),
+            ("both", "front and rear, half each"),
+            ("front", "the front axle"),
+        ):
+            self.driven.addItem(words, driven)
         self.layout_choice = QComboBox()
         for base, choice in BASES.items():
             self.layout_choice.addItem(choice.title, base)
@@ -76,6 +83,7 @@ class NewJobPanel(QWidget):
             ("Name", self.name, "the car and the year will do"), ("Typed in", self.units, ""),
             ("Built for", self.purpose, ""),
             *((title, self.fields[key], hint) for key, title, hint in _ASKED),
+            ("Driven", self.driven, "which wheels the engine turns"),
             ("Rear links", self.layout_choice, "can be changed later"),
         ]  # fmt: skip
         for i, (title, field, words) in enumerate(rows):
@@ -112,7 +120,10 @@ class NewJobPanel(QWidget):
             if not self.name.text().strip():
                 raise InputError("Name", "nothing was entered.", "Give the job a name, such as the car and the year.")
             lengths = {key: parse_length(self.fields[key].text(), system, title) for key, title, _ in _ASKED}
-            asked = NewJob(self.name.text(), cast(Purpose, self.purpose.currentData()), system, **lengths)
+            asked = NewJob(
+                self.name.text(), cast(Purpose, self.purpose.currentData()), system, **lengths,
+                driven=self.driven.currentData(),
+            )  # fmt: skip
             job = new_job(asked, cast(BaseKey, self.layout_choice.currentData()))
         except InputError as error:
             self.problem.setText(str(error))

@@ -107,11 +107,15 @@ class SquarePage(QWidget):
         self.pitch.show_value(threads.pitch_mm, f"{threads.pitch_mm:.3f} mm per turn")
         for labeled in self._labels:
             labeled.refresh_unit()
-        report = square_report(job)
         missing = [f.name.lower() for what, f in self.fields.items() if what not in means]
-        self.words.setText(
-            f"Still to tape: {'; '.join(missing)}." if report is None else "\n".join(report.words)
-        )  # fmt: skip
+        words = [f"Still to tape: {'; '.join(missing)}."] if missing else []
+        try:
+            report = square_report(job)
+        except InputError as error:
+            words.insert(0, str(error))
+        else:
+            words = [*(report.words if report is not None else ()), *words]
+        self.words.setText("\n".join(words))
         steps = {s.key: s for s in sheet(job)}
         shapes, frame = step_picture(job, steps["diagonals"])
         straight, _ = step_picture(job, steps["wheelbase"])
