@@ -12,11 +12,11 @@ from pypdf import PdfReader
 
 from even_stance.__main__ import main
 from even_stance.errors import InputError, JobFileError
-from even_stance.exchange.dxf import LAYERS, write_dxf
+from even_stance.exchange.dxf import LAYERS, drawing_dxf
 from even_stance.exchange.jobfile import dump_job
 from even_stance.exchange.papers import PAPERS, write_paper
 from even_stance.exchange.points import points_csv, read_points
-from even_stance.exchange.report import write_report
+from even_stance.exchange.report import report_pdf
 from even_stance.exchange.tables import sweep_csv
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.judgement.verdicts import judge
@@ -31,7 +31,7 @@ from even_stance.vehicle.variants import branch_off
 
 def test_dxf_reads_back_true_to_size_on_its_layers(rock_job: Job, tmp_path: Path) -> None:
     path = tmp_path / "rig.dxf"
-    write_dxf(rock_job, path)
+    path.write_bytes(drawing_dxf(rock_job))
     drawing = ezdxf.readfile(path)
     assert drawing.units == 4  # millimeters
     assert not drawing.audit().has_errors
@@ -94,7 +94,7 @@ def test_report_says_what_the_screen_says(coupe_job: Job, tmp_path: Path) -> Non
     job = branch_off("bar up", move_by(Spot("rear", "Panhard", "axle"), 0.0, 0.0, 25.4)).apply(coupe_job)
     job = set_job("d", decision="Built with the bar up: rides the same, steers less.").apply(job)
     path = tmp_path / "coupe.pdf"
-    write_report(job, path)
+    path.write_bytes(report_pdf(job))
     text = _text(path)
     study = study_axle(job.vehicle, job.vehicle.axle("rear"), 0.0, 0.0)
     for verdict in judge(job, study):

@@ -170,18 +170,23 @@ def test_a_point_from_six_tapes(window: MainWindow) -> None:
     assert "Mirror image" in page.words.text()
 
 
-def test_points_from_files_and_damaged_files(window: MainWindow, tmp_path: Path) -> None:
+def test_points_from_files_and_damaged_files(window: MainWindow, qtbot: QtBot, tmp_path: Path) -> None:
     page = cast(PointPage, turn(window, POINTS))
     page.way.setCurrentIndex(4)
     good = tmp_path / "points.csv"
     good.write_text("name,ahead_in,left_in,up_in\nframe tab,-82,16 1/2,25\n", encoding="utf-8")
-    page.open_file(str(good))
+
+    def read(name: Path) -> None:
+        with qtbot.waitSignal(page.reading.done):
+            page.open_file(str(name))
+
+    read(good)
     assert page.found is not None
     assert page.found.point.xyz == pytest.approx((-82 * 25.4, 16.5 * 25.4, 635.0))
     drawing = ezdxf.new(units=1)
     drawing.modelspace().add_point((-82, 16.5, 25))
     drawing.saveas(tmp_path / "points.dxf")
-    page.open_file(str(tmp_path / "points.dxf"))
+    read(tmp_path / "points.dxf")
     assert page.found.point.xyz == pytest.approx((-82 * 25.4, 16.5 * 25.4, 635.0))
     for name, text, words in (
         ("a.csv", "", "is empty"), ("b.csv", "name,x\n1,2", "columns ahead, left and up"),
@@ -190,7 +195,7 @@ def test_points_from_files_and_damaged_files(window: MainWindow, tmp_path: Path)
         ("g.csv", "ahead_mm,left_mm,up_mm\n", "holds no points"),
     ):  # fmt: skip
         (tmp_path / name).write_text(text, encoding="utf-8")
-        page.open_file(str(tmp_path / name))
+        read(tmp_path / name)
         assert words in window.banner.words.text(), name
     assert page.found is not None  # what was read before stays
 

@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 from pypdf import PdfReader
 
-from even_stance.exchange.paper import Drawing, words, write_pdf
-from even_stance.exchange.report import write_report
+from even_stance.exchange.paper import Drawing, made_pdf, words
+from even_stance.exchange.report import report_pdf
 from even_stance.study.drawing import Path as Line
 from even_stance.study.drawing import Round, Shape
 from even_stance.study.floor import AxlePlace, car_shapes, view_frame
@@ -51,7 +51,7 @@ def test_a_meter_on_the_car_is_as_long_as_the_scale_says(trail_job: Job, tmp_pat
                            Round((500.0, 200.0), 100.0, "tire")]  # fmt: skip
     drawing = Drawing(shapes, (-100.0, 1100.0, -100.0, 600.0), width, 60.0)
     path = tmp_path / "scale.pdf"
-    write_pdf(trail_job, path, "scale", [words("x"), drawing])
+    path.write_bytes(made_pdf(trail_job, "scale", [words("x"), drawing]))
     lengths = sorted(float(np.linalg.norm(s[1] - s[0])) for s in _strokes(path))
     per_mm = POINTS_PER_MM / drawing.ratio
     assert lengths[-1] == pytest.approx(1000.0 * per_mm, rel=1e-3)
@@ -63,7 +63,7 @@ def test_a_meter_on_the_car_is_as_long_as_the_scale_says(trail_job: Job, tmp_pat
 def test_links_of_the_report_are_to_the_scale_that_stands_below_them(trail_job: Job, tmp_path: Path) -> None:
     """Side view of the rear axle: each link's length on paper times the printed scale is its length on the car."""
     path = tmp_path / "report.pdf"
-    write_report(trail_job, path)
+    path.write_bytes(report_pdf(trail_job))
     axle = trail_job.vehicle.axle("rear")
     page = next(i for i, p in enumerate(PdfReader(path).pages) if "Side, from the left" in p.extract_text())
     text = PdfReader(path).pages[page].extract_text()

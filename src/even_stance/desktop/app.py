@@ -2,14 +2,17 @@
 
 import gc
 import os
+import signal
+import socket
 import sys
 import tempfile
+import threading
 import traceback
 from pathlib import Path
 from types import TracebackType
 
 from platformdirs import user_config_path, user_state_path
-from PyQt6.QtCore import QEvent, QThreadPool
+from PyQt6.QtCore import QEvent, QObject, QSocketNotifier, QThreadPool, pyqtSignal
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.look import Look
@@ -17,6 +20,8 @@ from even_stance.desktop.readying import Readying
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.demo import demo_jobs
+from even_stance.exchange.recovery import private_folder
+from even_stance.exchange.wholefile import PRIVATE, write_whole
 
 
 def application() -> QApplication:
@@ -45,6 +50,7 @@ def open_window(path: Path | None, demo: bool = False) -> int:
     elif not demo:
         window.ask_new()
     window.files.offer_recovered()
+    keep_when_told_to_leave(app, window)
     return int(app.exec())
 
 
@@ -54,6 +60,7 @@ def show(window: MainWindow) -> Readying:
     What was made until then stays: the collector need not look through it again and again while points are dragged,
     which takes a seventh of the time of a drag.
     """
+    window.fit_screen()
     window.show()
     gc.freeze()
     return Readying(window, window.get_ready())
@@ -73,24 +80,74 @@ def dispose(window: MainWindow) -> None:
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
-def guard(window: MainWindow) -> None:
-    """Let a fault of ours cost nothing: the job is kept aside, the fault written down, and the window told."""
+class _Faults(QObject):
+    """Carries word of a fault from whatever thread it happened in to the window's own.
 
-    def caught(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-        report = user_state_path("even-stance") / "last-fault.txt"
-        text = "".join(traceback.format_exception(kind, error, trace))
-        try:
-            report.parent.mkdir(parents=True, exist_ok=True)
-            report.write_text(text, encoding="utf-8")
-        except OSError:
-            sys.stderr.write(text)
+    Signals:
+        happened: what kind of fault, and where it is written down.
+    """
+
+    happened = pyqtSignal(str, str)
+
+
+def guard(window: MainWindow) -> None:
+    """Let a fault of ours cost nothing: it is written down where it happened; the window keeps the job and tells.
+
+    Widgets are touched by the window's thread alone, whichever thread failed.
+    """
+    faults = _Faults(window)
+    told: set[str] = set()
+
+    def tell(kind: str, report: str) -> None:
         window.files.keep_aside()
         window.banner.tell(
-            f"Something went wrong in Even Stance itself ({kind.__name__}). Your work is kept; the last change may not "
+            f"Something went wrong in Even Stance itself ({kind}). Your work is kept; the last change may not "
             f"have been made. Details: {report}"
         )
 
+    def caught(kind: type[BaseException], error: BaseException | None, trace: TracebackType | None) -> None:
+        text = "".join(traceback.format_exception(kind, error, trace))
+        report = user_state_path("even-stance") / "last-fault.txt"
+        try:
+            private_folder(report.parent)
+            write_whole(report, text.encode(errors="replace"), PRIVATE)
+        except OSError:
+            sys.stderr.write(text)
+        if text not in told:  # the same fault again and again is told once
+            told.add(text)
+            faults.happened.emit(kind.__name__, str(report))
+
+    faults.happened.connect(tell)
     sys.excepthook = caught
+    threading.excepthook = lambda hook: caught(hook.exc_type, hook.exc_value, hook.exc_traceback)
+    sys.unraisablehook = lambda hook: caught(hook.exc_type, hook.exc_value, hook.exc_traceback)
+
+
+def keep_when_told_to_leave(app: QApplication, window: MainWindow) -> None:
+    """SIGTERM, SIGHUP, SIGINT and the end of the session keep unsaved work before the program leaves."""
+    ours, theirs = socket.socketpair()
+    ours.setblocking(False)
+    theirs.setblocking(False)
+    signal.set_wakeup_fd(theirs.fileno())
+    for number in (signal.SIGTERM, signal.SIGHUP, signal.SIGINT):
+        # The work is done below: Qt hears of the signal through the socket, at once, also while it waits.
+        signal.signal(number, lambda *_: None)
+    notifier = QSocketNotifier(ours.fileno(), QSocketNotifier.Type.Read, window)  # type: ignore[call-overload]
+
+    def leave() -> None:
+        notifier.setEnabled(False)
+        window.close()
+        app.quit()
+
+    notifier.activated.connect(leave)
+    app.commitDataRequest.connect(lambda _: window.files.closing())
+
+    def let_go() -> None:
+        signal.set_wakeup_fd(-1)
+        ours.close()
+        theirs.close()
+
+    window.destroyed.connect(let_go)
 
 
 def take_shots(folder: Path) -> int:

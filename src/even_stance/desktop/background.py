@@ -1,5 +1,6 @@
 """Studies that take longer than a blink run beside the window; late answers are dropped."""
 
+import sys
 import threading
 from collections.abc import Callable
 
@@ -22,6 +23,11 @@ class _Run(QRunnable):
             result = self._work()
         except StanceError as error:
             result = str(error)
+        except BaseException:
+            # A fault of ours: whoever waits is told, and the one door for faults hears of it.
+            self._tell(self._token, "This could not be worked out: a fault in Even Stance itself.")
+            sys.excepthook(*sys.exc_info())
+            return
         self._tell(self._token, result)
 
 

@@ -1,10 +1,11 @@
 """The wanted band of the selected vial: its marks, its reason, and the user's own."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import DegreeField, Labeled, LengthField, NumberField, PercentField
+from even_stance.desktop.labels import Words
 from even_stance.desktop.look import Look
 from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.errors import InputError
@@ -24,7 +25,7 @@ class BandEditor(QWidget):
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(10, 6, 10, 8)
         self._grid.setVerticalSpacing(2)
-        self.reason = QLabel()
+        self.reason = Words()
         self.reason.setProperty("role", "faint")
         self.reason.setWordWrap(True)
         self._grid.addWidget(self.reason, 0, 0, 1, 2)

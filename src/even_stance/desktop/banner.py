@@ -3,7 +3,9 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+
+from even_stance.desktop.labels import Words
 
 
 class Banner(QWidget):
@@ -15,7 +17,7 @@ class Banner(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(14, 6, 14, 6)
-        self.words = QLabel()
+        self.words = Words()
         self.words.setWordWrap(True)
         self.words.setProperty("role", "alarm")
         self._row.addWidget(self.words, 1)

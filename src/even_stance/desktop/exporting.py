@@ -1,14 +1,16 @@
 """Charts and tables out: a picture as PNG or SVG, a table as CSV. By a right click on any of them, or a button."""
 
-import csv
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QFileDialog, QMenu, QTableWidget, QWidget
 
+from even_stance.desktop.labels import plain_tip
 from even_stance.errors import JobFileError
+from even_stance.exchange.tables import rows_csv
+from even_stance.exchange.wholefile import write_whole
 
 
 def save_picture(widget: QWidget, path: Path) -> None:
@@ -17,22 +19,21 @@ def save_picture(widget: QWidget, path: Path) -> None:
     Raises:
         JobFileError: it cannot be written.
     """
+    store = QBuffer()
+    store.open(QIODevice.OpenModeFlag.WriteOnly)
     if path.suffix.lower() == ".svg":
         from PyQt6.QtSvg import QSvgGenerator  # noqa: PLC0415 - only those who export wait for it
 
-        if not path.parent.is_dir():
-            raise JobFileError(f"{path.name} could not be written: the folder is not there.")
         generator = QSvgGenerator()
-        generator.setFileName(str(path))
+        generator.setOutputDevice(store)
         generator.setSize(QSize(widget.width(), widget.height()))
         generator.setViewBox(widget.rect())
-        painter = QPainter()
-        if not painter.begin(generator):
-            raise JobFileError(f"{path.name} could not be written: you may not write there.")
+        painter = QPainter(generator)
         widget.render(painter)
         painter.end()
-    elif not widget.grab().save(str(path)):
-        raise JobFileError(f"{path.name} could not be written: the folder is not there, or you may not write there.")
+    elif not widget.grab().save(store, path.suffix.removeprefix(".").upper() or "PNG"):
+        raise JobFileError(f"{path.name} could not be written: pictures end in .png or .svg.")
+    write_whole(path, store.data().data())
 
 
 def table_rows(table: QTableWidget) -> list[list[str]]:
@@ -60,11 +61,7 @@ def write_rows(rows: list[list[str]], path: Path) -> None:
     Raises:
         JobFileError: it cannot be written.
     """
-    try:
-        with path.open("w", encoding="utf-8-sig", newline="") as file:
-            csv.writer(file).writerows(rows)
-    except OSError as error:
-        raise JobFileError(f"{path.name} could not be written: {error.strerror}.") from None
+    write_whole(path, rows_csv(rows).encode("utf-8-sig"))
 
 
 def ask_path(parent: QWidget, title: str, start: str, kinds: str, use: Callable[[Path], object]) -> QFileDialog:
@@ -108,7 +105,7 @@ def offer_csv(table: QTableWidget, name: str) -> None:
         try:
             write_rows(table_rows(table), path)
         except JobFileError as error:
-            table.setToolTip(str(error))
+            table.setToolTip(plain_tip(str(error)))
 
     def show() -> None:
         menu = QMenu(table)

@@ -4,9 +4,10 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
-from PyQt6.QtWidgets import QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.labels import Words, plain_tip
 from even_stance.errors import InputError
 from even_stance.units import (
     System,
@@ -72,7 +73,7 @@ class NumberField(QLineEdit):
                 self.setText(text)
                 if not self.hasFocus():
                     self.setCursorPosition(0)  # where room is short, the inches are seen before their sixteenths
-            self.setToolTip(tip)
+            self.setToolTip(plain_tip(tip))
 
     def commit(self) -> None:
         """Read what is in the field and send it on; a field nobody typed in sends nothing."""
@@ -124,7 +125,7 @@ class NumberField(QLineEdit):
                 style.unpolish(self)
                 style.polish(self)
         if problem:
-            self.setToolTip(problem)
+            self.setToolTip(plain_tip(problem))
         self.setAccessibleDescription(problem)
         if self.complaint is not None:
             self.complaint(problem)
@@ -222,10 +223,10 @@ class Labeled(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
-        self.label = QLabel(title)
+        self.label = Words(title)
         self.label.setProperty("role", "faint")
         self.label.setBuddy(field)
-        self.problem = QLabel()
+        self.problem = Words()
         self.problem.setProperty("role", "alarm")
         self.problem.setWordWrap(True)
         self.problem.hide()

@@ -1,7 +1,7 @@
 """Opening, saving, and keeping unsaved work aside."""
 
-import os
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -15,9 +15,14 @@ from even_stance.errors import JobFileChangedError, JobFileError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import SUFFIX, changed_outside, load_job, save_job
 from even_stance.exchange.recovery import Autosave, Recovered, find_recovered, forget, recovery_folder
+from even_stance.exchange.wholefile import clear_leftovers
 from even_stance.vehicle.job import Job
 
 _KEEP_AFTER_MS = 1500
+
+
+def _when(kept: Recovered) -> str:
+    return time.strftime("%b %d, %H:%M", time.localtime(kept.saved_at))
 
 
 class Files(QObject):
@@ -29,7 +34,7 @@ class Files(QObject):
         super().__init__(parent)
         self._bench, self._banner, self._parent = bench, banner, parent
         self.folder = folder or recovery_folder()
-        self._autosave = Autosave(self.folder, str(os.getpid()))
+        self._autosave = Autosave(self.folder)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(_KEEP_AFTER_MS)
@@ -38,7 +43,12 @@ class Files(QObject):
         self._after_save: list[Job | Path] = []
         self.papers = PaperWriter(self)
         self.papers.told.connect(banner.tell)
-        bench.job_changed.connect(self._timer.start)
+        bench.job_changed.connect(self._keep_soon)
+
+    def _keep_soon(self) -> None:
+        """Within a moment of the first change not kept yet, however many follow it."""
+        if not self._timer.isActive():
+            self._timer.start()
 
     def keep_aside(self) -> None:
         """Keep unsaved work where a crash cannot reach it."""
@@ -57,51 +67,68 @@ class Files(QObject):
         found = find_recovered(self.folder)
         if not found:
             return
-        newest = found[0]
-        when = time.strftime("%b %d, %H:%M", time.localtime(newest.saved_at))
+        newest, more = found[0], len(found) - 1
+        others = f" {more} more under Job, Kept aside." if more else ""
         self._banner.tell(
-            f"Unsaved work on “{newest.job.name}” from {when} was kept.",
-            ("Open it", lambda: self._open_recovered(newest)),
+            f"Unsaved work on “{newest.job.name}” from {_when(newest)} was kept.{others}",
+            ("Open it", lambda: self.open_kept(newest)),
             ("Throw it away", lambda: forget(newest.source)),
         )
 
-    def _open_recovered(self, recovered: Recovered) -> None:
+    def kept(self) -> list[tuple[str, Recovered]]:
+        """All work kept aside but that on the bench, newest first, with its name and when it was kept."""
+        return [(f"{r.job.name}, {_when(r)}", r) for r in find_recovered(self.folder, self._autosave.file)]
+
+    def open_kept(self, kept: Recovered) -> None:
+        """Lay kept work on the bench; it goes on being kept until it is saved."""
+
         def open_it() -> None:
-            path, stamp = recovered.path, None
+            path, stamp = kept.path, None
             if path is not None:
                 try:
                     _, stamp = load_job(path)
                 except JobFileError:
                     path = None
-            self._bench.open_job(recovered.job, path, stamp)
+            self._bench.open_job(kept.job, path, stamp)
             # It is not in the file: closing again must keep it again.
             self._bench.saved = None
             self._bench.mark_unsaved()
             self.keep_aside()
-            forget(recovered.source)
+            forget(kept.source)
             self.opened.emit()
 
         self._leaving(open_it)
 
-    def _leaving(self, go: object) -> None:
-        """Leave the job on the bench for another; unsaved work is kept aside, to be offered again."""
-        assert callable(go)
-        if self._bench.dirty:
-            self.keep_aside()
-            name, job, path, stamp = self._bench.job.name, self._bench.job, self._bench.path, self._bench.stamp
-            # A new owner: the work left behind stays kept while this window goes on with another job.
-            self._autosave = Autosave(self.folder, str(os.getpid()))
+    def drop_kept(self, kept: Recovered) -> None:
+        """Throw kept work away."""
+        forget(kept.source)
+        self._banner.tell(f"“{kept.job.name}” of {_when(kept)} was thrown away.")
 
-            def back() -> None:
+    def _leaving(self, go: Callable[[], None]) -> None:
+        """Leave the job on the bench for another; unsaved work is kept aside, to be offered again."""
+        if not self._bench.dirty:
+            self._autosave.done()
+            self._autosave = Autosave(self.folder)
+            go()
+            return
+        self.keep_aside()
+        name, job, path, stamp = self._bench.job.name, self._bench.job, self._bench.path, self._bench.stamp
+        left = self._autosave
+        # A file of its own for each job: the work left behind stays kept while this window goes on with another.
+        self._autosave = Autosave(self.folder)
+
+        def back() -> None:
+            def lay() -> None:
                 self._bench.open_job(job, path, stamp)
+                self._bench.saved = None
                 self._bench.mark_unsaved()
+                self._autosave = left
                 self.opened.emit()
 
-            go()
-            self._banner.tell(f"“{name}” was not saved; it is kept aside.", ("Go back to it", back))
-        else:
-            self._autosave.done()
-            go()
+            self._leaving(lay)
+
+        go()
+        self._banner.tell(f"“{name}” was not saved; it is kept aside.", ("Go back to it", back))
 
     def open_path(self, path: Path) -> bool:
         """Open a job file; trouble is told and changes nothing."""
@@ -110,6 +137,7 @@ class Files(QObject):
         except JobFileError as error:
             self._banner.tell(str(error))
             return False
+        clear_leftovers(path.parent, path.name)
 
         def go() -> None:
             self._bench.open_job(job, path, stamp)

@@ -3,10 +3,11 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QApplication, QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QApplication, QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import NumberField
+from even_stance.desktop.labels import Words
 from even_stance.shop.gauges import GaugeReader, GaugeReading, Port, serial_opener, serial_ports
 from even_stance.shop.simgauge import SimGauge
 from even_stance.units import format_length, format_mass, length_unit, mass_unit
@@ -35,7 +36,7 @@ class GaugeBar(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 4, 10, 4)
-        row.addWidget(QLabel("Gauge"))
+        row.addWidget(Words("Gauge"))
         self.port = QComboBox()
         self.port.setAccessibleName("Gauge port")
         self.port.addItem("none", None)
@@ -45,7 +46,7 @@ class GaugeBar(QWidget):
         self.connect_button = QPushButton("Connect")
         self.connect_button.clicked.connect(self.toggle)
         row.addWidget(self.connect_button)
-        self.words = QLabel("Connect a gauge: its readings land in the field you are in.")
+        self.words = Words("Connect a gauge: its readings land in the field you are in.")
         self.words.setProperty("role", "faint")
         self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         row.addWidget(self.words, 1)

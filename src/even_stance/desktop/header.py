@@ -3,9 +3,10 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.labels import Words, plain_tip
 from even_stance.desktop.look import Look
 from even_stance.vehicle.edits import set_job
 
@@ -22,7 +23,7 @@ class Header(QWidget):
         self._row.setContentsMargins(10, 6, 10, 6)
         self._row.setSpacing(8)
         self.job_menu, self.job_button = self._menu_button("Job", "Job menu")
-        self.title = QLabel()
+        self.title = Words()
         self.title.setProperty("role", "head")
         self.title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self._row.addWidget(self.job_button)
@@ -32,7 +33,7 @@ class Header(QWidget):
         self._group = QButtonGroup(self)
         self.axle_buttons: dict[str, QPushButton] = {}
         self._row.addStretch(1)
-        self.saved = QLabel()
+        self.saved = Words()
         self.saved.setProperty("role", "faint")
         self._row.addWidget(self.saved)
         self.undo = self._tool("Undo", "Undo", bench.undo)
@@ -70,7 +71,7 @@ class Header(QWidget):
         bench, history = self._bench, self._bench.history
         name = bench.job.name
         self.title.setText(self.title.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, 400))
-        self.title.setToolTip(str(bench.path or "not saved to a file yet"))
+        self.title.setToolTip(plain_tip(str(bench.path or "not saved to a file yet")))
         keys = [a.key for a in bench.job.vehicle.axles]
         if list(self.axle_buttons) != keys:
             self._make_axle_buttons(keys)
@@ -81,10 +82,14 @@ class Header(QWidget):
             self.saved.setText("changed" if bench.dirty else "saved")
         self.undo.setEnabled(history.undo_label is not None)
         self.redo.setEnabled(history.redo_label is not None)
-        self.undo.setToolTip(f"Undo: {history.undo_label} (Ctrl+Z)" if history.undo_label else "Nothing to undo")
-        self.redo.setToolTip(f"Redo: {history.redo_label} (Ctrl+Y)" if history.redo_label else "Nothing to redo")
+        self.undo.setToolTip(
+            plain_tip(f"Undo: {history.undo_label} (Ctrl+Z)" if history.undo_label else "Nothing to undo")
+        )
+        self.redo.setToolTip(
+            plain_tip(f"Redo: {history.redo_label} (Ctrl+Y)" if history.redo_label else "Nothing to redo")
+        )
         self.units.setText("in 1/16" if bench.job.units == "us" else "mm")
-        self.units.setToolTip("Read in millimeters" if bench.job.units == "us" else "Read in inches")
+        self.units.setToolTip(plain_tip("Read in millimeters" if bench.job.units == "us" else "Read in inches"))
 
     def _make_axle_buttons(self, keys: list[str]) -> None:
         for button in self.axle_buttons.values():

@@ -1,30 +1,44 @@
 """Small words on the screen that look alike everywhere."""
 
 from collections.abc import Sequence
+from html import escape
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QLabel, QSizePolicy
+from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
 _APART = "    "
 
 
+class Words(QLabel):
+    """A label that shows words as they are: what a person typed is never taken for markup."""
+
+    def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(text, parent)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+
+
+def plain_tip(text: str) -> str:
+    """A tip that shows words as they are: Qt would take some of them for markup."""
+    return f"<p style='white-space:pre-wrap'>{escape(text)}</p>" if "<" in text else text
+
+
 def group_head(text: str) -> QLabel:
     """The head of a group of things."""
-    label = QLabel(text)
+    label = Words(text)
     label.setProperty("role", "group")
     return label
 
 
 def faint_words(text: str) -> QLabel:
     """A hint or caution beside the matter, wrapped."""
-    label = QLabel(text)
+    label = Words(text)
     label.setProperty("role", "faint")
     label.setWordWrap(True)
     return label
 
 
-class FittedWords(QLabel):
+class FittedWords(Words):
     """One faint line of several remarks: as many as fit whole, from the first on."""
 
     def __init__(self) -> None:

@@ -56,7 +56,7 @@ QMainWindow, QWidget#page { background: $page; }
 QWidget#strip { background: $sheet; border-bottom: 1px solid $line; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QLabel { background: transparent; }
-QLabel#note { background: $sheet; border: 1px solid $accent; }
+QFrame#note { background: $sheet; border: 1px solid $accent; }
 QLabel[role="faint"] { color: $faint; font-size: ${s}px; }
 QLabel[role="alarm"] { color: $alarm; font-size: ${s}px; }
 QLabel[role="head"] { font-size: ${h}px; font-weight: bold; }

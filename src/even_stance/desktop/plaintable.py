@@ -4,6 +4,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
 from even_stance.desktop.exporting import offer_csv
+from even_stance.desktop.labels import plain_tip
 
 
 def set_text(table: QTableWidget, row: int, column: int, text: str, right: bool = True) -> None:
@@ -17,7 +18,7 @@ def set_text(table: QTableWidget, row: int, column: int, text: str, right: bool 
     item.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
     item.setText(text)
     if not right:
-        item.setToolTip(text)  # names are cut where the table is narrow
+        item.setToolTip(plain_tip(text))  # names are cut where the table is narrow
 
 
 def plain_table(columns: tuple[str, ...], name: str, wide: int = -1) -> QTableWidget:

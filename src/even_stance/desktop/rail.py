@@ -2,10 +2,11 @@
 
 from PyQt6.QtCore import QLineF, QPointF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import LengthField
+from even_stance.desktop.labels import Words, plain_tip
 from even_stance.desktop.look import Look
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
@@ -170,7 +171,7 @@ class Rail(QWidget):
         for key, words in CASES.items():
             self.case.addItem(words, key)
         self.case.activated.connect(lambda: bench.set_load_case(self.case.currentData()))
-        self.words = QLabel()
+        self.words = Words()
         self.words.setProperty("role", "faint")
         self._timer = QTimer(self)
         self._timer.setInterval(_CYCLE_MS)
@@ -193,7 +194,7 @@ class Rail(QWidget):
         for title, field in (("Left wheel", self.left), ("Right wheel", self.right)):
             column = QVBoxLayout()
             column.addStretch(1)
-            label = QLabel(title)
+            label = Words(title)
             label.setProperty("role", "faint")
             label.setBuddy(field)
             column.addWidget(label)
@@ -203,7 +204,7 @@ class Rail(QWidget):
             row.addLayout(column)
         loads = QVBoxLayout()
         loads.addStretch(1)
-        label = QLabel("Load case")
+        label = Words("Load case")
         label.setProperty("role", "faint")
         loads.addWidget(label)
         self.case.setMaximumWidth(self._look.px(150))
@@ -254,7 +255,7 @@ class Rail(QWidget):
             self.words.setText("cannot reach this" if study is not None else "")
         keys = [None, *CASES]
         self.case.setCurrentIndex(keys.index(self._bench.load_case))
-        self.line.setToolTip(f"{format_length(self._bench.left, units)} {length_unit(units)}")
+        self.line.setToolTip(plain_tip(f"{format_length(self._bench.left, units)} {length_unit(units)}"))
         self.line.update()
 
     def stop(self) -> None:

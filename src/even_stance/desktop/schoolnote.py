@@ -1,10 +1,40 @@
 """A small button where practitioners disagree: a click shows both sides and what is the default here."""
 
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QLabel, QToolButton
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtWidgets import QFrame, QToolButton, QVBoxLayout, QWidget
 
+from even_stance.desktop.labels import Words, plain_tip
 from even_stance.desktop.look import Look
 from even_stance.judgement.schools import SCHOOLS
+
+
+class _Note(QFrame):
+    """Words in a panel above the window that goes away at any click or key, wherever it falls.
+
+    A popup takes every click and key of the whole program while it is shown: it has to close itself.
+    """
+
+    def __init__(self, words: str, parent: QWidget) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self.setObjectName("note")
+        self.label = Words(words, self)
+        self.label.setWordWrap(True)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.label)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Any click closes it."""
+        self.close()
+        if event is not None:
+            event.accept()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Any key closes it, Escape among them."""
+        self.close()
+        if event is not None:
+            event.accept()
 
 
 class SchoolButton(QToolButton):
@@ -16,16 +46,14 @@ class SchoolButton(QToolButton):
         self.school = SCHOOLS[key]
         self.setText("Schools…")
         self.setAccessibleName(f"Two schools: {self.school.question}")
-        self.setToolTip(self.school.question)
-        self.note = QLabel(self.school.words, self, Qt.WindowType.Popup)
-        self.note.setWordWrap(True)
-        self.note.setObjectName("note")
+        self.setToolTip(plain_tip(self.school.question))
+        self.note = _Note(self.school.words, self)
         self.clicked.connect(self.open)
 
     def open(self) -> None:
         """Show the note below the button, or above it where there is no room."""
         self.note.setFixedWidth(self._look.px(380))
-        self.note.setMargin(self._look.px(12))
+        self.note.label.setMargin(self._look.px(12))
         self.note.adjustSize()
         place = self.mapToGlobal(QPoint(0, self.height()))
         screen = self.screen()

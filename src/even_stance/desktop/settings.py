@@ -1,11 +1,16 @@
-"""What is remembered of a person between sessions: look and scale."""
+"""What is remembered of a person between sessions: look, scale, and where the window was."""
 
 import json
 from contextlib import suppress
 from pathlib import Path
-from typing import cast
+from typing import Any, cast
 
 from even_stance.desktop.look import PALETTES, SCALES, LookName
+from even_stance.errors import JobFileError
+from even_stance.exchange.wholefile import read_whole, write_whole
+
+_LARGEST = 100_000
+_FAR = 100_000
 
 
 class Settings:
@@ -18,18 +23,40 @@ class Settings:
     def __init__(self, file: Path) -> None:
         self._file = file
 
+    def _kept(self) -> dict[str, Any]:
+        try:
+            kept = json.loads(read_whole(self._file, _LARGEST, "a settings file"))
+        except (OSError, ValueError, RecursionError):
+            return {}
+        return kept if isinstance(kept, dict) else {}
+
     def recall(self) -> tuple[LookName, int]:
         """The look and scale last used."""
-        try:
-            kept = json.loads(self._file.read_text(encoding="utf-8"))
-            name, percent = kept["look"], kept["percent"]
-        except (OSError, ValueError, KeyError, TypeError):
-            return "paper", 100
-        known = name in PALETTES and percent in SCALES
-        return (cast(LookName, name), int(percent)) if known else ("paper", 100)
+        kept = self._kept()
+        name, percent = kept.get("look"), kept.get("percent")
+        known = isinstance(name, str) and name in PALETTES and isinstance(percent, int) and percent in SCALES
+        return (cast(LookName, name), cast(int, percent)) if known else ("paper", 100)
+
+    def recall_window(self) -> tuple[int, int, int, int, bool] | None:
+        """Place and size of the window and whether it filled the screen; None when nothing that can be is kept."""
+        place, maximized = self._kept().get("window"), self._kept().get("maximized")
+        if not isinstance(place, list) or len(place) != 4 or not isinstance(maximized, bool):
+            return None
+        if not all(isinstance(v, int) and not isinstance(v, bool) and abs(v) < _FAR for v in place):
+            return None
+        x, y, width, height = place
+        return (x, y, width, height, maximized) if width >= 300 and height >= 200 else None
 
     def remember(self, name: LookName, percent: int) -> None:
-        """Keep the look and scale; a folder that cannot be written is no reason to bother anyone."""
-        with suppress(OSError):
+        """Keep the look and scale."""
+        self._keep(look=name, percent=percent)
+
+    def remember_window(self, x: int, y: int, width: int, height: int, maximized: bool) -> None:
+        """Keep where the window is."""
+        self._keep(window=[x, y, width, height], maximized=maximized)
+
+    def _keep(self, **changes: Any) -> None:
+        # A folder that cannot be written is no reason to bother anyone.
+        with suppress(OSError, JobFileError):
             self._file.parent.mkdir(parents=True, exist_ok=True)
-            self._file.write_text(json.dumps({"look": name, "percent": percent}), encoding="utf-8")
+            write_whole(self._file, json.dumps(self._kept() | changes).encode())

@@ -2,10 +2,11 @@
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.backdrop import Backdrop
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.labels import Words, plain_tip
 from even_stance.desktop.look import Look
 from even_stance.judgement.bands import PURPOSE_WORDS, band_edges
 from even_stance.judgement.verdicts import Verdict
@@ -43,7 +44,7 @@ class Vial(QWidget):
         if words != self.accessibleName():
             self.setAccessibleName(words)
             low_high = f"{verdict.figure.value:.3f} {'mm' if verdict.figure.key.endswith('_mm') else ''}"
-            self.setToolTip(f"{low_high.strip()}\n{verdict.wanted.reason} ({verdict.wanted.basis})")
+            self.setToolTip(plain_tip(f"{low_high.strip()}\n{verdict.wanted.reason} ({verdict.wanted.basis})"))
         if was != self._lines:
             self.updateGeometry()
         self.update()
@@ -208,7 +209,7 @@ class Vials(QScrollArea):
         self._column = QVBoxLayout(inner)
         self._column.setContentsMargins(4, 4, 4, 4)
         self._column.setSpacing(1)
-        self.instead = QLabel()
+        self.instead = Words()
         self.instead.setWordWrap(True)
         self.instead.setMargin(look.px(12))
         self._column.addWidget(self.instead)

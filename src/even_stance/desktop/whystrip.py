@@ -2,11 +2,11 @@
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.labels import group_head
+from even_stance.desktop.labels import Words, group_head, plain_tip
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
 from even_stance.judgement.explain import Explanation, explain
@@ -39,7 +39,7 @@ class MoverBars(QWidget):
         self._movers, self._key, self._units = movers, key, units
         said = [f"{m.words}, per {m.per}: {self._change(m)}" for m in movers]
         self.setAccessibleName("What moves it. " + "; ".join(said))
-        self.setToolTip("\n".join(said))
+        self.setToolTip(plain_tip("\n".join(said)))
         self.update()
 
     def _change(self, mover: Mover) -> str:
@@ -105,7 +105,7 @@ class WhyStrip(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 6, 8, 6)
         row.setSpacing(16)
-        self.title, self.formula, self.values = QLabel(), QLabel(), QLabel()
+        self.title, self.formula, self.values = Words(), Words(), Words()
         self.title.setProperty("role", "group")
         self.formula.setProperty("role", "faint")
         self.values.setProperty("role", "faint")
@@ -128,7 +128,7 @@ class WhyStrip(QWidget):
         close.clicked.connect(lambda: bench.set_why(False))
         top.addWidget(close)
         self._right.addLayout(top)
-        self.conflict = QLabel()
+        self.conflict = Words()
         self.conflict.setWordWrap(True)
         self.conflict.setProperty("role", "faint")
         self._right.addWidget(self.conflict)
@@ -196,7 +196,7 @@ class WhyStrip(QWidget):
         self.formula.setText(f"{why.formula.words} ({why.formula.source}.) {why.drawn_differs}".strip())
         went_in = [f"{name}: {value.replace(' ', NBSP)}" for name, value in why.went_in]
         self.values.setText("   ".join(went_in))
-        self.formula.setToolTip(self.formula.text())
+        self.formula.setToolTip(plain_tip(self.formula.text()))
         self.bars.show_movers(why.movers, key, units)
         for button in self.tries:
             self._right.removeWidget(button)
@@ -217,7 +217,7 @@ class WhyStrip(QWidget):
         button.setStyleSheet("text-align: left")
         button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         others = "\n".join(c.words(units) for c in suggestion.others)
-        button.setToolTip(f"Try it as a variant.\nAlso: {others or 'nothing else to speak of'}")
+        button.setToolTip(plain_tip(f"Try it as a variant.\nAlso: {others or 'nothing else to speak of'}"))
         button.setAccessibleName(f"Try {text}. {harms}")
         button.clicked.connect(lambda _=False, s=suggestion: self._bench.try_as_variant(s.edit, s.words))
         self.tries.append(button)

@@ -6,7 +6,7 @@ from pathlib import Path
 from threading import Thread
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEvent
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
@@ -109,6 +109,10 @@ class MainWindow(QMainWindow):
         menu.addSeparator()
         self._action(menu, "Save", QKeySequence.StandardKey.Save, self.files.save)
         self._action(menu, "Save as…", QKeySequence("Ctrl+Shift+S"), self.files.ask_save_as)
+        kept = menu.addMenu("Kept aside")
+        assert kept is not None
+        self.kept_menu = kept
+        kept.aboutToShow.connect(self._fill_kept)
         menu.addSeparator()
         self._action(menu, "Report as PDF…", None, lambda: self.files.ask_export("report", ".pdf"))
         self._action(menu, "Drawing as DXF…", None, lambda: self.files.ask_export("drawing", ".dxf"))
@@ -131,6 +135,22 @@ class MainWindow(QMainWindow):
         self._action(None, "Other axle", QKeySequence("Ctrl+E"), self._other_axle)
         for i, station in enumerate(STATIONS):
             self._action(None, station.title, QKeySequence(f"Ctrl+{i + 1}"), lambda i=i: self.go(i))
+
+    def _fill_kept(self) -> None:
+        """All unsaved work that was kept, each to be opened or dropped."""
+        self.kept_menu.clear()
+        found = self.files.kept()
+        if not found:
+            nothing = self.kept_menu.addAction("nothing is kept aside")
+            assert nothing is not None
+            nothing.setEnabled(False)
+        for words, kept in found:
+            entry = self.kept_menu.addMenu(words.replace("&", "&&"))
+            assert entry is not None
+            for title, do in (("Open it", self.files.open_kept), ("Throw it away", self.files.drop_kept)):
+                action = entry.addAction(title)
+                assert action is not None
+                action.triggered.connect(lambda _=False, do=do, kept=kept: do(kept))
 
     def _action(self, menu: object, title: str, keys: object, do: object) -> QAction:
         action = QAction(title, self)
@@ -230,6 +250,27 @@ class MainWindow(QMainWindow):
         index = SCALES.index(self.look.percent) if self.look.percent in SCALES else 0
         self.set_look(percent=SCALES[min(max(index + step, 0), len(SCALES) - 1)])
 
+    def fit_screen(self) -> None:
+        """The size, place and state last used, or what suits the shop's laptop, never more than the screen has."""
+        screen = self.screen()
+        if screen is None:
+            return
+        room = screen.availableGeometry()
+        kept = self._settings.recall_window()
+        if kept is None:
+            self.resize(min(1280, room.width()), min(800, room.height()))
+            if room.width() <= 1366 or room.height() <= 800:
+                self.setWindowState(Qt.WindowState.WindowMaximized)
+            return
+        x, y, width, height, maximized = kept
+        width, height = min(width, room.width()), min(height, room.height())
+        self.resize(width, height)
+        self.move(
+            min(max(x, room.left()), room.right() - width + 1), min(max(y, room.top()), room.bottom() - height + 1)
+        )
+        if maximized:
+            self.setWindowState(Qt.WindowState.WindowMaximized)
+
     def _size_columns(self) -> None:
         self._right.setFixedWidth(self.look.px(_VIALS_WIDTH))
         self.order.setFixedWidth(self.look.px(_ORDER_WIDTH))
@@ -250,6 +291,8 @@ class MainWindow(QMainWindow):
         if focus is not None:
             focus.clearFocus()  # what was just typed counts
         self.rail.stop()
+        place = self.normalGeometry() if self.isMaximized() else self.geometry()
+        self._settings.remember_window(place.x(), place.y(), place.width(), place.height(), self.isMaximized())
         self.stance.gauge.disconnect_gauge()
         self.files.closing()
         super().closeEvent(event)

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPo
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.labels import plain_tip
 from even_stance.desktop.look import Look
 from even_stance.judgement.findings import Finding, Severity
 
@@ -48,7 +49,7 @@ class StationButton(QWidget):
             return
         self._findings, self.current = mine, current
         self.setAccessibleName(f"{self._name.title}: {self.words}")
-        self.setToolTip("\n".join(f.sentence for f in self._findings[:6]) or f"Ctrl+{self._number}")
+        self.setToolTip(plain_tip("\n".join(f.sentence for f in self._findings[:6]) or f"Ctrl+{self._number}"))
         self.update()
 
     @property

@@ -1,13 +1,11 @@
 """The three projections as a DXF drawing, millimeters, each kind of thing on a layer of its own."""
 
 from collections.abc import Sequence
-from pathlib import Path as File
+from io import StringIO
 from typing import Any
 
 from ezdxf.filemanagement import new
-from ezdxf.lldxf.const import DXFError
 
-from even_stance.errors import JobFileError
 from even_stance.study.drawing import VIEWS, Area, Hole, Joint, Label, Mark, Path, Place, Round, Shape, View
 from even_stance.study.floor import car_shapes, study_places
 from even_stance.vehicle.job import Job
@@ -23,16 +21,14 @@ _LAYER_OF = {
     "ghost": "TIRES", "ground": "GROUND", "centerline": "GROUND", "cg": "TEXT", "hole": "HOLES",
 }  # fmt: skip
 _GAP_MM = 800.0
+PROJECTIONS = "Even Stance projections"
 _MM = 4  # the format's code for millimeters
 
 
-def write_dxf(job: Job, path: File | str) -> None:
-    """Write side, plan and rear projection side by side, true to size, as DXF R2010 in millimeters.
+def drawing_dxf(job: Job) -> bytes:
+    """Side, plan and rear projection side by side, true to size, as DXF R2010 in millimeters.
 
     Each link is its center line from joint to joint; layers are named in LAYERS.
-
-    Raises:
-        JobFileError: the file cannot be written.
     """
     drawing = new("R2010", units=_MM)
     for name, color in LAYERS.items():
@@ -46,11 +42,11 @@ def write_dxf(job: Job, path: File | str) -> None:
         text = space.add_text(f"{view.upper()}  {job.name}  mm", height=40, dxfattribs={"layer": "TEXT"})
         text.set_placement((h, -350.0 if view != "plan" else -1500.0))
         h += high - low + _GAP_MM
-    try:
-        drawing.saveas(path)
-    except (OSError, DXFError) as error:
-        reason = error.strerror if isinstance(error, OSError) else str(error)
-        raise JobFileError(f"{File(path).name} could not be written: {reason}.") from None
+    # Says what it is: its three views are no places on the car.
+    drawing.header["$PROJECTNAME"] = PROJECTIONS
+    out = StringIO()
+    drawing.write(out)
+    return out.getvalue().encode(drawing.encoding, "replace")
 
 
 def _all_shapes(job: Job, view: View) -> list[Shape]:

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Sequence
-from pathlib import Path as File
+from io import BytesIO
 from typing import Any
 
 from reportlab.lib.colors import HexColor
@@ -12,7 +12,6 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, TableStyle
 
-from even_stance.errors import JobFileError
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.study.drawing import Area, Hole, Joint, Label, Mark, Path, Place, Round, Shape
 from even_stance.vehicle.job import Job
@@ -170,12 +169,8 @@ class Drawing(Flowable):  # type: ignore[misc]
             c.drawCentredString(x, y + (2 if shape.beside == "above" else -7.5), text)
 
 
-def write_pdf(job: Job, path: File | str, title: str, story: list[Any]) -> None:
-    """Write pages with the job's name, page number and the first caution on each.
-
-    Raises:
-        JobFileError: the file cannot be written.
-    """
+def made_pdf(job: Job, title: str, story: list[Any]) -> bytes:
+    """Pages with the job's name, page number and the first caution on each, as PDF."""
     size = letter if job.units == "us" else A4
 
     def frame(c: Any, doc: Any) -> None:
@@ -188,12 +183,10 @@ def write_pdf(job: Job, path: File | str, title: str, story: list[Any]) -> None:
         c.drawString(18 * mm, size[1] - 11 * mm, plain(f"{job.name} - {title} - Even Stance"))
         c.restoreState()
 
-    name = str(path)
-    try:
-        doc = SimpleDocTemplate(
-            name, pagesize=size, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=18 * mm, bottomMargin=17 * mm,
-            title=re.sub(r"[^\x20-\x7e]", "?", f"{job.name} - {title}"), author="Even Stance",
-        )  # fmt: skip
-        doc.build(story, onFirstPage=frame, onLaterPages=frame)
-    except OSError as error:
-        raise JobFileError(f"{File(name).name} could not be written: {error.strerror or error}.") from None
+    out = BytesIO()
+    doc = SimpleDocTemplate(
+        out, pagesize=size, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=18 * mm, bottomMargin=17 * mm,
+        title=re.sub(r"[^\x20-\x7e]", "?", f"{job.name} - {title}"), author="Even Stance",
+    )  # fmt: skip
+    doc.build(story, onFirstPage=frame, onLaterPages=frame)
+    return out.getvalue()

@@ -4,25 +4,19 @@ from collections.abc import Callable
 from pathlib import Path
 
 from even_stance.errors import InputError, JobFileError
-from even_stance.exchange.dxf import write_dxf
+from even_stance.exchange.dxf import drawing_dxf
+from even_stance.exchange.jobfile import SUFFIX
 from even_stance.exchange.points import points_csv
-from even_stance.exchange.report import write_report
-from even_stance.exchange.sheetpdf import write_sheet
+from even_stance.exchange.report import report_pdf
+from even_stance.exchange.sheetpdf import sheet_pdf
+from even_stance.exchange.wholefile import real_path, write_whole
 from even_stance.vehicle.job import Job
 
-
-def _write_points(job: Job, path: Path | str) -> None:
-    try:
-        Path(path).write_text(points_csv(job.vehicle), encoding="utf-8-sig")
-    except OSError as error:
-        raise JobFileError(f"{Path(path).name} could not be written: {error.strerror}.") from None
-
-
-PAPERS: dict[str, Callable[[Job, Path | str], None]] = {
-    "report": write_report,
-    "drawing": write_dxf,
-    "points": _write_points,
-    "measuring-sheet": write_sheet,
+PAPERS: dict[str, Callable[[Job], bytes]] = {
+    "report": report_pdf,
+    "drawing": drawing_dxf,
+    "points": lambda job: points_csv(job.vehicle).encode("utf-8-sig"),
+    "measuring-sheet": sheet_pdf,
 }
 
 
@@ -31,8 +25,10 @@ def write_paper(job: Job, what: str, path: Path) -> None:
 
     Raises:
         InputError: there is no such paper.
-        JobFileError: it cannot be written.
+        JobFileError: it cannot be written, or would overwrite a job.
     """
     if what not in PAPERS:
         raise InputError("Paper", f"there is no “{what}”.", f"There are: {', '.join(PAPERS)}.")
-    PAPERS[what](job, path)
+    if real_path(path).suffix == SUFFIX:
+        raise JobFileError(f"{path.name} is the name of a job file: a {what} there would overwrite a job.")
+    write_whole(path, PAPERS[what](job))

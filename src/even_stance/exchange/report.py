@@ -1,13 +1,12 @@
 """The report on paper: the chosen design with its drawings, points, numbers, loads, assumptions and cautions."""
 
-from pathlib import Path as File
 from typing import Any
 
 import numpy as np
 from reportlab.platypus import KeepTogether, PageBreak, Spacer
 
 from even_stance.errors import StanceError
-from even_stance.exchange.paper import Drawing, grid, words, write_pdf
+from even_stance.exchange.paper import Drawing, grid, made_pdf, words
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.differences import differences
 from even_stance.judgement.explain import FORMULAS
@@ -38,12 +37,8 @@ from even_stance.vehicle.members import JOINT_TYPES
 _STATES = {"inside": "in the band", "low": "LOW", "high": "HIGH", "unsure": "at the mark"}
 
 
-def write_report(job: Job, path: File | str) -> None:
-    """Write the report of the variant on the bench as PDF.
-
-    Raises:
-        JobFileError: the file cannot be written.
-    """
+def report_pdf(job: Job) -> bytes:
+    """The report of the variant on the bench as PDF."""
     story: list[Any] = [*_front(job), *_findings(job)]
     for axle in job.vehicle.axles:
         if not axle.members:
@@ -56,7 +51,7 @@ def write_report(job: Job, path: File | str) -> None:
             continue
         story += _axle(job, axle, study)
     story += _assumptions(job)
-    write_pdf(job, path, "report", story)
+    return made_pdf(job, "report", story)
 
 
 def _front(job: Job) -> list[Any]:

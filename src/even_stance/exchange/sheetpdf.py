@@ -1,12 +1,11 @@
 """The measuring sheet on paper: each step with its picture and room to write."""
 
-from pathlib import Path as File
 from typing import Any
 
 from reportlab.lib.units import mm
 from reportlab.platypus import KeepTogether, Spacer, Table, TableStyle
 
-from even_stance.exchange.paper import Drawing, words, write_pdf
+from even_stance.exchange.paper import Drawing, made_pdf, words
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.shop.pictures import step_picture
 from even_stance.shop.readings import means_of
@@ -15,12 +14,8 @@ from even_stance.units import format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.job import Job
 
 
-def write_sheet(job: Job, path: File | str) -> None:
-    """Write the measuring sheet of a job as PDF; what is read already is filled in.
-
-    Raises:
-        JobFileError: the file cannot be written.
-    """
+def sheet_pdf(job: Job) -> bytes:
+    """The measuring sheet of a job as PDF; what is read already is filled in."""
     means = means_of(job)
     story: list[Any] = [
         words("Measuring sheet", "title"),
@@ -45,7 +40,7 @@ def write_sheet(job: Job, path: File | str) -> None:
         row = Table([[Drawing(*step_picture(job, step), 62, 34), lines]], colWidths=[66 * mm, 108 * mm])
         row.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("BOTTOMPADDING", (0, 0), (-1, -1), 4)]))
         story.append(KeepTogether([*head, row]))
-    write_pdf(job, path, "measuring sheet", story)
+    return made_pdf(job, "measuring sheet", story)
 
 
 def _blank(job: Job, field: Field) -> str:

@@ -2,10 +2,29 @@
 
 import csv
 import io
+import re
 from math import isfinite
 
 from even_stance.study.answers import Answers
-from even_stance.units import MM_PER_INCH, System
+from even_stance.units import MM_PER_INCH, System, format_decimal
+
+# Never three: a spreadsheet that writes thousands with a point would read 812.800 as eight hundred thousand.
+DECIMALS = 4
+_FIGURE = re.compile(r"^[+-]?[\d.,/ ]*\d[\d.,/ ]*\s*(?:%|°|in|mm|lb|kg|N|\"|')?$")
+_THREE_DECIMALS = re.compile(r"^([+-]?\d{1,3}\.\d{3})(?=$|\s)")
+
+
+def rows_csv(rows: list[list[str]]) -> str:
+    """Rows of shown text as CSV that a spreadsheet takes for text and figures, never for a formula or for thousands."""
+    out = io.StringIO()
+    csv.writer(out).writerows([[_tame(cell) for cell in row] for row in rows])
+    return out.getvalue()
+
+
+def _tame(cell: str) -> str:
+    if cell[:1] in ("=", "+", "-", "@", "\t", "\r") and not _FIGURE.match(cell):
+        return f"'{cell}"
+    return _THREE_DECIMALS.sub(r"\g<1>0", cell)
 
 
 def sweep_csv(answers: Answers, system: System) -> str:
@@ -18,9 +37,9 @@ def sweep_csv(answers: Answers, system: System) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(heads)
     for i in range(len(answers.left)):
-        row = [f"{answers.left[i] / per:.4f}", f"{answers.right[i] / per:.4f}"]
+        row = [format_decimal(answers.left[i] / per, DECIMALS), format_decimal(answers.right[i] / per, DECIMALS)]
         for key in keys:
             value = float(answers.values[key][i]) / (per if key.endswith("_mm") else 1.0)
-            row.append(f"{value:.5f}" if isfinite(value) and abs(value) < 1e9 else "")
+            row.append(format_decimal(value, DECIMALS) if isfinite(value) and abs(value) < 1e9 else "")
         writer.writerow(row)
     return out.getvalue()

@@ -3,10 +3,11 @@
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.labels import Words
 from even_stance.desktop.look import Look
 from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.study.articulation import Articulation, study_articulation
@@ -39,7 +40,7 @@ class ArticulationPage(QWidget):
         self.plot.scene().sigMouseClicked.connect(lambda event: self._clicked(event.scenePos()))
         row.addWidget(self.plot, 3)
         side = QVBoxLayout()
-        self.words = QLabel()
+        self.words = Words()
         self.words.setWordWrap(True)
         self.table = plain_table(("Joint", "Needs", "Has", "Worst at left, right"), "Worst postures")
         self.table.cellClicked.connect(self._go)

@@ -4,10 +4,11 @@ from collections import Counter
 from functools import partial
 from typing import Any
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import Labeled, LengthField
+from even_stance.desktop.labels import Words
 from even_stance.desktop.look import Look
 from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.desktop.sketch import Sketch
@@ -30,15 +31,15 @@ class CribPage(QWidget):
         self._bench = bench
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
-        row = QHBoxLayout()
+        grid = QGridLayout()
         self.fields: dict[str, LengthField] = {}
         self._labels: list[Labeled] = []
-        for name, title in _FIELDS:
+        for i, (name, title) in enumerate(_FIELDS):
             self.fields[name] = LengthField(bench, title, partial(self._set, title, name))
             self._labels.append(Labeled(bench, title, self.fields[name], "length"))
-            row.addWidget(self._labels[-1])
-        column.addLayout(row)
-        self.words = QLabel()
+            grid.addWidget(self._labels[-1], i // 4, i % 4)
+        column.addLayout(grid)
+        self.words = Words()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         body = QHBoxLayout()
@@ -51,10 +52,10 @@ class CribPage(QWidget):
         self.picture = Sketch(look, "A crib seen from the side")
         body.addWidget(self.picture, 4)
         column.addLayout(body, 1)
-        checks = QLabel("Look at, before the car stands on them:\n" + "\n".join(f"□ {c}" for c in CRIB_CHECKS))
+        checks = Words("Look at, before the car stands on them:\n" + "\n".join(f"□ {c}" for c in CRIB_CHECKS))
         checks.setWordWrap(True)
         column.addWidget(checks)
-        caution = QLabel("\n".join(CRIB_CAUTIONS))
+        caution = Words("\n".join(CRIB_CAUTIONS))
         caution.setProperty("role", "alarm")
         caution.setWordWrap(True)
         column.addWidget(caution)

@@ -5,12 +5,13 @@ from typing import Any
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.fields import Labeled, LengthField
+from even_stance.desktop.labels import Words
 from even_stance.desktop.look import Look
 from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.desktop.schoolnote import SchoolButton
@@ -38,7 +39,7 @@ class HeightsPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         column.addLayout(self._fields())
-        self.words = QLabel()
+        self.words = Words()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         self.chart = pg.PlotWidget(enableMenu=False)
@@ -48,7 +49,7 @@ class HeightsPage(QWidget):
         self.chart.setFixedHeight(look.px(270))
         offer_picture(self.chart, "ride-height", bench.refused.emit)
         column.addWidget(self.chart, 5)
-        self.lowest = QLabel()
+        self.lowest = Words()
         self.lowest.setWordWrap(True)
         column.addWidget(self.lowest)
         row = QHBoxLayout()

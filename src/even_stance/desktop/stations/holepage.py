@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
     QHBoxLayout,
-    QLabel,
     QProgressBar,
     QPushButton,
     QVBoxLayout,
@@ -19,6 +18,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.fields import Labeled
+from even_stance.desktop.labels import Words, plain_tip
 from even_stance.desktop.look import Look
 from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.judgement.bands import band_key, wanted
@@ -60,7 +60,7 @@ class HolePage(QWidget):
         for widget, stretch in ((self.start, 0), (self.stop, 0), (self.bar, 1), (self.deep, 0)):
             top.addWidget(widget, stretch)
         column.addLayout(top)
-        self.words = QLabel(
+        self.words = Words(
             "Every combination of bracket holes on all axles is tried at ride height and ranked by your bands, each "
             "number counting by its weight."
         )
@@ -164,7 +164,7 @@ class HolePage(QWidget):
             set_text(self.table, i, 1, found.short_words(pick), right=False)
             item = self.table.item(i, 1)
             if item is not None:
-                item.setToolTip(found.words(pick))
+                item.setToolTip(plain_tip(found.words(pick)))
             for j, key in enumerate(keys):
                 assert axle is not None
                 row = pick.picks[found.tries.index(axle)]

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSize
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.labels import plain_tip
 from even_stance.desktop.look import Look
 from even_stance.desktop.painter import ScenePainter
 from even_stance.desktop.plaintable import plain_table, set_text
@@ -42,7 +43,7 @@ class Card(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{words.title}. {words.good} {words.bad}")
-        self.setToolTip(f"{words.good} {words.bad}")
+        self.setToolTip(plain_tip(f"{words.good} {words.bad}"))
 
     def sizeHint(self) -> QSize:
         """Room for the sketch beside three lines."""
@@ -126,7 +127,7 @@ class LayoutChooser(QScrollArea):
             card.chosen.connect(partial(self._choose_lateral, lateral))
 
     def _head(self, title: str, words: str) -> QLabel:
-        label = QLabel(f"<b>{title}</b>&nbsp;&nbsp; {words}")
+        label = QLabel(f"<b>{title}</b>&nbsp;&nbsp; {words}")  # our own words, none of a person's
         label.setProperty("role", "faint")
         return label
 

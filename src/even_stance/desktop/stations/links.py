@@ -5,7 +5,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QMenu,
     QToolButton,
     QVBoxLayout,
@@ -17,7 +16,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.desktop.floor import Floor, all_spots, step_hole
-from even_stance.desktop.labels import FittedWords
+from even_stance.desktop.labels import FittedWords, Words, plain_tip
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Pages, Scrolled
 from even_stance.desktop.stations.layouts import LayoutChooser
@@ -67,7 +66,7 @@ class PointStrip(QWidget):
         ]  # fmt: skip
         for labeled, stretch in zip(self.labels, (3, 2, 2, 2, 1), strict=True):
             row.addWidget(labeled, stretch)
-        self.hole = QLabel()
+        self.hole = Words()
         self.hole.setProperty("role", "faint")
         self.hole_down = QToolButton()
         self.hole_down.setText("▾")
@@ -186,7 +185,7 @@ class PointStrip(QWidget):
             self.hole_up.setEnabled(False)
             return
         mount = mount_of(bench.job, spot)
-        self.which.setToolTip(f"{spot.words}, known to +/- {format_length(mount.at.sure, bench.job.units)}")
+        self.which.setToolTip(plain_tip(f"{spot.words}, known to +/- {format_length(mount.at.sure, bench.job.units)}"))
         self.ahead.show_mm(mount.at.x + bench.axle.behind_front_mm)
         self.out.show_mm(mount.at.y)
         self.up.show_mm(mount.at.z)
@@ -286,7 +285,7 @@ class LinksStation(QWidget):
             error = f"No links on the {bench.axle_key} axle yet: choose a layout."
         if error is not None:
             self.words.say([error])
-            self.words.setToolTip(error)
+            self.words.setToolTip(plain_tip(error))
             return
         figures = layout_figures(bench.axle)
         parts = [self._bind_words] if self._bind_words else []
@@ -298,4 +297,4 @@ class LinksStation(QWidget):
             parts.append(f"{format_length(figures.separation_mm, units)} {length_unit(units)} apart")
         self.words.say(parts)
         if not bench.on_its_way:
-            self.words.setToolTip("\n".join([*parts, *link_schools(bench.job, bench.axle)]))
+            self.words.setToolTip(plain_tip("\n".join([*parts, *link_schools(bench.job, bench.axle)])))

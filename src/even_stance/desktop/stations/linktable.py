@@ -1,10 +1,11 @@
 """The link table: lengths, angles, joints and loads of every member; what the member held is made of, to edit."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
+from even_stance.desktop.labels import Words
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.plaintable import plain_table, set_text
@@ -44,12 +45,12 @@ class LinkTable(QWidget):
         self.radius_arms = ArmHeld(
             bench, RadiusArm, ("clamp", "Arms at the axle", _CLAMPS), ("clamp_spread_mm", "Bushings apart", "bushed")
         )
-        self.words = QLabel()
+        self.words = Words()
         self.words.setWordWrap(True)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         schools = QHBoxLayout()
         for title, key in (("Upper and lower lengths", "uppers"), ("Joints in the steering", "rod_end_steering")):
-            schools.addWidget(QLabel(title))
+            schools.addWidget(Words(title))
             schools.addWidget(SchoolButton(look, key))
         schools.addStretch(1)
         below = QWidget()

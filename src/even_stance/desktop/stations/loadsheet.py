@@ -2,10 +2,11 @@
 
 from functools import partial
 
-from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import Labeled, NumberField, PlainField, TorqueField
+from even_stance.desktop.labels import Words
 from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.judgement.findings import CAUTIONS
@@ -30,7 +31,7 @@ class LoadSheet(QWidget):
         column.setContentsMargins(10, 8, 10, 8)
         self.table = plain_table(("Member", *CASES.values()), "Loads")
         column.addWidget(self.table, 1)
-        self.words = QLabel()
+        self.words = Words()
         self.words.setWordWrap(True)
         self.words.setProperty("role", "faint")
         column.addWidget(self.words)
@@ -44,7 +45,7 @@ class LoadSheet(QWidget):
             self._labeled.append(Labeled(bench, title, field, "torque" if torque else ""))
             grid.addWidget(self._labeled[-1], i // 5, i % 5)
         column.addLayout(grid)
-        caution = QLabel(CAUTIONS[0])
+        caution = Words(CAUTIONS[0])
         caution.setWordWrap(True)
         caution.setProperty("role", "faint")
         column.addWidget(caution)

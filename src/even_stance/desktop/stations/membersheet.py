@@ -2,12 +2,12 @@
 
 from functools import partial
 
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import DegreeField, Labeled, LengthField, StiffnessField
-from even_stance.desktop.labels import faint_words
+from even_stance.desktop.labels import Words, faint_words
 from even_stance.desktop.look import Look
 from even_stance.units import stiffness_unit
 from even_stance.vehicle.edits import Spot, mount_of, set_joint, set_members, set_mount, twin_of
@@ -40,7 +40,7 @@ class EndRow:
         self.stiffness = StiffnessField(bench, f"Stiffness at the {name}", lambda v: self._change(stiffness_n_mm=v))
         self.swing.setFixedWidth(look.px(64))
         self.stiffness.setFixedWidth(look.px(96))
-        self.name = QLabel(name)
+        self.name = Words(name)
         self.widgets = (self.name, self.joint, self.bolt, self.swing, self.stiffness)
 
     def _change(self, **changes: object) -> None:
@@ -88,7 +88,7 @@ class MemberSheet(QWidget):
         self._grid.setColumnStretch(1, 1)
         self._grid.setColumnStretch(2, 1)
         column.addLayout(self._grid)
-        self.note, self.problem = faint_words(""), QLabel()
+        self.note, self.problem = faint_words(""), Words()
         self.problem.setProperty("role", "alarm")
         self.problem.setWordWrap(True)
         self.problem.hide()

@@ -3,9 +3,10 @@
 from typing import cast
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.labels import Words
 from even_stance.errors import InputError
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.layouts import BASES, BaseKey
@@ -36,18 +37,18 @@ class NewJobPanel(QWidget):
         column = QVBoxLayout()
         outer.addLayout(column, 3)
         outer.addStretch(1)
-        head = QLabel("New job")
+        head = Words("New job")
         head.setProperty("role", "head")
         column.addStretch(1)
         column.addWidget(head)
-        hint = QLabel("Measure at ride height on level ground. Type 118, 118 1/2, 9' 10\" or 2997 mm.")
+        hint = Words("Measure at ride height on level ground. Type 118, 118 1/2, 9' 10\" or 2997 mm.")
         hint.setProperty("role", "faint")
         column.addWidget(hint)
         grid = QGridLayout()
         column.addLayout(grid)
         self._make_fields()
         self._fill(grid)
-        self.problem = QLabel()
+        self.problem = Words()
         self.problem.setProperty("role", "alarm")
         self.problem.setWordWrap(True)
         column.addWidget(self.problem)
@@ -87,12 +88,12 @@ class NewJobPanel(QWidget):
             ("Rear links", self.layout_choice, "can be changed later"),
         ]  # fmt: skip
         for i, (title, field, words) in enumerate(rows):
-            label = QLabel(title)
+            label = Words(title)
             label.setBuddy(field)
             field.setAccessibleName(title)
             grid.addWidget(label, i, 0)
             grid.addWidget(field, i, 1)
-            note = QLabel(words)
+            note = Words(words)
             note.setProperty("role", "faint")
             grid.addWidget(note, i, 2)
 

@@ -7,19 +7,20 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
+from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import DegreeField, Labeled, LengthField
+from even_stance.desktop.labels import Words
 from even_stance.desktop.look import Look
 from even_stance.desktop.sketch import Sketch
-from even_stance.errors import InputError, StanceError
+from even_stance.errors import InputError
 from even_stance.shop.points import Found, Known, along_link, known_points, mirrored, offset_from, taped
 from even_stance.study.drawing import Mark, Shape, project
 from even_stance.study.drawing import Path as Line
@@ -62,10 +63,10 @@ class PointPage(QWidget):
         for form in (self._tape_form(), self._offset_form(), self._link_form(), self._mirror_form(), self._file_form()):
             self.forms.addWidget(form)
         left.addWidget(self.forms)
-        self.result = QLabel()
+        self.result = Words()
         self.result.setWordWrap(True)
         self.result.setProperty("role", "head")
-        self.words = QLabel()
+        self.words = Words()
         self.words.setWordWrap(True)
         left.addWidget(self.result)
         left.addWidget(self.words)
@@ -99,12 +100,12 @@ class PointPage(QWidget):
         grid = QGridLayout(form)
         grid.setContentsMargins(0, 0, 0, 0)
         for i, words in enumerate(("Known point", "Tape shows", "Off by")):
-            head = QLabel(words)
+            head = Words(words)
             head.setProperty("role", "faint")
             grid.addWidget(head, 0, i)
         self.marks = [self._known_box(f"Known point {i + 1}") for i in range(_TAPES)]
         self.tapes = [self._length(f"tape{i}", f"Tape {i + 1}") for i in range(_TAPES)]
-        self.offs = [QLabel() for _ in range(_TAPES)]
+        self.offs = [Words() for _ in range(_TAPES)]
         grid.setColumnStretch(0, 8)
         grid.setColumnStretch(1, 4)
         grid.setColumnStretch(2, 2)
@@ -158,12 +159,14 @@ class PointPage(QWidget):
         form = QWidget()
         column = QVBoxLayout(form)
         column.setContentsMargins(0, 0, 0, 0)
-        hint = QLabel(
+        hint = Words(
             "CSV with the columns name, ahead, left, up (units in the header, as in “ahead_mm” or “up_in”; ahead of "
             "the front axle), or the points of a DXF drawing with x ahead, y left, z up."
         )
         hint.setWordWrap(True)
         hint.setProperty("role", "faint")
+        self.reading = LongWork(self)
+        self.reading.done.connect(self._opened)
         self.open = QPushButton("Open a file of points…")
         self.open.clicked.connect(self.ask_file)
         self.filed = self._known_box("Point of the file")
@@ -182,14 +185,20 @@ class PointPage(QWidget):
         return dialog
 
     def open_file(self, name: str) -> None:
-        """Read a file of points."""
-        from even_stance.exchange.points import read_points  # noqa: PLC0415 - loaded when first asked for
+        """Read a file of points, beside the window."""
 
-        try:
-            self._from_file = read_points(Path(name))
-        except StanceError as error:
-            self._bench.refused.emit(str(error))
+        def work(_progress: object, _stopped: object) -> object:
+            from even_stance.exchange.points import read_points  # noqa: PLC0415 - loaded when first asked for
+
+            return read_points(Path(name))
+
+        self.reading.start(work)
+
+    def _opened(self, found: object) -> None:
+        if not isinstance(found, list):
+            self._bench.refused.emit(str(found))
             return
+        self._from_file = found
         with blocked(self.filed):
             self.filed.clear()
             self.filed.addItems([k.name for k in self._from_file])

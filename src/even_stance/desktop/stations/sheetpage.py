@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import DegreeField, Labeled, LengthField, MassField, NumberField
+from even_stance.desktop.labels import Words, plain_tip
 from even_stance.desktop.look import Look
 from even_stance.desktop.papers import PaperWriter
 from even_stance.desktop.plaintable import plain_table, set_text
@@ -106,7 +107,7 @@ class SheetPage(QWidget):
         right = QVBoxLayout()
         row.addLayout(right, 5)
         right.addLayout(self._who_row())
-        self.title, self.how = QLabel(), QLabel()
+        self.title, self.how = Words(), Words()
         self.title.setProperty("role", "head")
         self.how.setWordWrap(True)
         right.addWidget(self.title)
@@ -126,7 +127,7 @@ class SheetPage(QWidget):
 
     def _left(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        self.missing = QLabel()
+        self.missing = Words()
         self.missing.setWordWrap(True)
         self.missing.setProperty("role", "faint")
         column.addWidget(self.missing)
@@ -203,7 +204,7 @@ class SheetPage(QWidget):
             make, kind = kinds[field.quantity]
             line = make(self._bench, field.title, partial(self.take, field))
             self.fields[field.what] = line
-            note = QLabel()
+            note = Words()
             note.setProperty("role", "faint")
             note.setWordWrap(True)
             self._notes[field.what] = note
@@ -338,4 +339,4 @@ class SheetPage(QWidget):
                 set_text(self.table, row, column, text, right=column == 1)
             item = self.table.item(row, 1)
             if item is not None:
-                item.setToolTip("\n".join(t for t in (r.stance, r.note) if t))
+                item.setToolTip(plain_tip("\n".join(t for t in (r.stance, r.note) if t)))

@@ -4,12 +4,12 @@ from datetime import datetime
 from functools import partial
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled, LengthField, NumberField
-from even_stance.desktop.labels import faint_words
+from even_stance.desktop.labels import Words, faint_words
 from even_stance.desktop.look import Look
 from even_stance.desktop.sketch import Sketch
 from even_stance.errors import InputError, StanceError
@@ -59,7 +59,7 @@ class SquarePage(QWidget):
             grid.addWidget(self._labels[-1], 0, i)
         column.addLayout(grid)
         column.addLayout(self._threads())
-        self.words = QLabel()
+        self.words = Words()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         self.picture = Sketch(look, "Wheelbase and diagonals in plan view")

@@ -5,17 +5,19 @@ from functools import cached_property
 from pathlib import Path
 
 import numpy as np
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.chart import Chart
 from even_stance.desktop.exporting import ask_path, offer_picture, save_picture
+from even_stance.desktop.labels import Words
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Pages
 from even_stance.desktop.sketch import Sketch
 from even_stance.desktop.stations.articulation import ArticulationPage
 from even_stance.errors import JobFileError, StanceError
 from even_stance.exchange.tables import sweep_csv
+from even_stance.exchange.wholefile import write_whole
 from even_stance.judgement.bands import judged_keys, wanted
 from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.mechanics.vectors import Array
@@ -88,7 +90,7 @@ class TravelStation(QWidget):
         for kind, words in SWEEPS.items():
             self.which.addItem(words, kind)
         self.which.activated.connect(lambda _: self.set_kind(self.which.currentData()))
-        self.words = QLabel()
+        self.words = Words()
         self.words.setProperty("role", "faint")
         self.words.setWordWrap(True)
         row.addWidget(self.which)
@@ -134,9 +136,9 @@ class TravelStation(QWidget):
             self._bench.refused.emit("Table: there is no sweep to save.")
             return
         try:
-            path.write_text(sweep_csv(self.sweep, self._bench.job.units), encoding="utf-8-sig")
-        except OSError as error:
-            self._bench.refused.emit(f"{path.name} could not be written: {error.strerror}.")
+            write_whole(path, sweep_csv(self.sweep, self._bench.job.units).encode("utf-8-sig"))
+        except JobFileError as error:
+            self._bench.refused.emit(str(error))
 
     def save_charts(self, path: Path) -> None:
         """Save the six charts as one picture."""

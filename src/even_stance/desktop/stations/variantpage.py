@@ -4,7 +4,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPlainTextEdit,
     QPushButton,
@@ -16,6 +15,7 @@ from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
 from even_stance.desktop.fields import Labeled
+from even_stance.desktop.labels import Words
 from even_stance.desktop.look import Look
 from even_stance.desktop.plaintable import plain_table, set_text
 from even_stance.judgement.compare import Comparison, compare_variants
@@ -42,9 +42,9 @@ class VariantPage(QWidget):
         column.addWidget(self.table, 5)
         row = QHBoxLayout()
         left, right = QVBoxLayout(), QVBoxLayout()
-        self.head = QLabel()
+        self.head = Words()
         self.head.setProperty("role", "group")
-        self.lines = QLabel()
+        self.lines = Words()
         self.lines.setWordWrap(True)
         self.lines.setAlignment(Qt.AlignmentFlag.AlignTop)
         left.addWidget(self.head)
@@ -57,7 +57,7 @@ class VariantPage(QWidget):
             field.setAccessibleName(title)
             field.setPlaceholderText(hint)
             field.setMaximumHeight(look.px(72))
-            label = QLabel(title)
+            label = Words(title)
             label.setProperty("role", "faint")
             right.addWidget(label)
             right.addWidget(field)

@@ -3,11 +3,11 @@
 from datetime import datetime
 from functools import partial
 
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import Labeled, LengthField, MassField
-from even_stance.desktop.labels import group_head
+from even_stance.desktop.labels import Words, group_head
 from even_stance.desktop.look import Look
 from even_stance.desktop.stations.listeditor import ListEditor, Values
 from even_stance.errors import StanceError
@@ -52,7 +52,7 @@ class WeightPage(QWidget):
         column.addLayout(self._wheels)
         self.wheels: dict[str, MassField] = {}
         self._labels: list[Labeled] = []
-        self.words = QLabel()
+        self.words = Words()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         self.use = QPushButton("Use these axle weights")
@@ -83,13 +83,13 @@ class WeightPage(QWidget):
         for i, labeled in enumerate(self._lift_labels):
             grid.addWidget(labeled, 1, i)
         column.addLayout(grid)
-        self.lift_words = QLabel()
+        self.lift_words = Words()
         self.lift_words.setWordWrap(True)
         column.addWidget(self.lift_words)
         self.use_height = QPushButton("Use this CG height")
         self.use_height.clicked.connect(self._use_height)
         column.addWidget(self.use_height)
-        caution = QLabel("\n".join(LIFT_CAUTIONS))
+        caution = Words("\n".join(LIFT_CAUTIONS))
         caution.setProperty("role", "alarm")
         caution.setWordWrap(True)
         column.addWidget(caution)
