@@ -2,8 +2,11 @@
 
 import argparse
 import json
+import re
 import sys
 from collections.abc import Sequence
+from dataclasses import dataclass
+from importlib.metadata import version
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -30,6 +33,7 @@ class _Parser(argparse.ArgumentParser):
 def build_parser() -> argparse.ArgumentParser:
     """The command line of Even Stance."""
     parser = _Parser(prog="even-stance", description="Design and build solid-axle link suspensions.")
+    parser.add_argument("-V", "--version", action="version", version=f"even-stance {version('even-stance')}")
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
     answers = commands.add_parser("answers", help="the answers for one axle at one posture, as JSON")
     answers.add_argument("job", type=Path)
@@ -38,6 +42,8 @@ def build_parser() -> argparse.ArgumentParser:
     answers.add_argument("--right", default="0", help="rise of the right wheel, mm, bump +")
     check = commands.add_parser("check", help="every verdict and finding of a job, in words")
     check.add_argument("job", type=Path)
+    check.add_argument("--strict", action="store_true", help="leave with 1 when anything is out of its band or found")
+    check.add_argument("--json", action="store_true", help="the same as JSON")
     paper = commands.add_parser("paper", help="write a report, drawing (DXF), points (CSV) or measuring-sheet (PDF)")
     paper.add_argument("what", help="report, drawing, points or measuring-sheet")
     paper.add_argument("job", type=Path)
@@ -55,17 +61,28 @@ def complain(error: Exception) -> int:
     return 2
 
 
+def _joined(arguments: Sequence[str]) -> list[str]:
+    """A value that starts with a minus, such as -2in, put to its option: alone it would look like an option itself."""
+    joined: list[str] = []
+    for word in arguments:
+        if joined and joined[-1] in ("--left", "--right") and re.match(r"^-[\d.]", word):
+            joined[-1] += f"={word}"
+        else:
+            joined.append(word)
+    return joined
+
+
 def run(arguments: Sequence[str]) -> int:
     """Run one of the commands that need no window; the exit code.
 
     Raises:
         StanceError: the command cannot be done; the message is for the user.
     """
-    options = build_parser().parse_args(arguments)
+    options = build_parser().parse_args(_joined(arguments))
     if options.command == "answers":
         return _answers(options)
     if options.command == "check":
-        return _check(options.job)
+        return _check(options)
     if options.command == "paper":
         from even_stance.exchange.papers import write_paper  # noqa: PLC0415 - heavy, and only for this
 
@@ -97,26 +114,52 @@ def _answers(options: argparse.Namespace) -> int:
     return 0
 
 
-def _check(path: Path) -> int:
-    job, _ = load_job(path)
-    lines = [f"{job.name}: judged as {job.purpose.replace('_', ' ')}"]
-    lines += [f"  {f.severity}: {f.sentence}" for f in (*stance_findings(job), *shop_findings(job))]
+def _check(options: argparse.Namespace) -> int:
+    job, _ = load_job(options.job)
+    found = checked(job)
+    wrong = any(line.state in ("look", "stop", "missing", "low", "high") for line in found)
+    if options.json:
+        rows = [{"axle": line.axle, "state": line.state, "sentence": line.sentence} for line in found]
+        print(json.dumps({"job": job.name, "purpose": job.purpose, "lines": rows, "cautions": CAUTIONS}, indent=1))
+    else:
+        lines = [f"{job.name}: judged as {job.purpose.replace('_', ' ')}"]
+        axle = ""
+        for line in found:
+            if line.axle != axle:
+                axle = line.axle
+                lines.append(f"{axle} axle")
+            lines.append(f"  {line.sentence}")
+        print("\n".join([*lines, "", *CAUTIONS]))
+    return 1 if options.strict and wrong else 0
+
+
+@dataclass(frozen=True)
+class Line:
+    """One line of a check: of which axle, if of one; its state (inside, low, high, unsure, or a finding's severity)."""
+
+    axle: str
+    state: str
+    sentence: str
+
+
+def checked(job: Job) -> list[Line]:
+    """Every verdict and finding of a job."""
+    lines = [Line("", f.severity, f"{f.severity}: {f.sentence}") for f in (*stance_findings(job), *shop_findings(job))]
     for axle in job.vehicle.axles:
         if not axle.members:
-            lines.append(f"{axle.key} axle: no links designed here")
+            lines.append(Line(axle.key, "none", "no links designed here"))
             continue
         try:
             study = study_axle(job.vehicle, axle, 0.0, 0.0)
         except StanceError as error:
-            lines.append(f"  stop: {error}")
+            lines.append(Line(axle.key, "stop", f"stop: {error}"))
             continue
-        lines.append(f"{axle.key} axle")
         for v in judge(job, study):
             tip = f" Try: {v.try_this}." if v.try_this else ""
-            lines.append(
-                f"  {v.title}: {v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)}). {v.sentence}{tip}"
-            )
-        lines.append(f"  {bind_words(study_wanted_bind(job, study), job.units)}")
-        lines += [f"  {f.severity}: {f.sentence}" for f in travel_findings(study, job.units)]
-    print("\n".join([*lines, "", *CAUTIONS]))
-    return 0
+            reading = f"{v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)})"
+            lines.append(Line(axle.key, v.state, f"{v.title}: {reading}. {v.sentence}{tip}"))
+        bind = study_wanted_bind(job, study)
+        lines.append(Line(axle.key, "inside", bind_words(bind, job.units)))
+        found = travel_findings(job, study, bind)
+        lines += [Line(axle.key, f.severity, f"{f.severity}: {f.sentence}") for f in found]
+    return lines

@@ -23,6 +23,8 @@ HEAVIEST_KG = 100_000.0
 _VULGAR = {
     "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
 }  # fmt: skip
+# Longer than anything a person says of a length, an angle or a weight: what is longer is no figure.
+_LONGEST_TEXT = 60
 _NUMBER = r"(?:\d+(?:\.\d*)?|\.\d+)"
 _MIXED = rf"(?:(?P<whole>{_NUMBER})(?:[\s-]+(?P<num>\d+)\s*/\s*(?P<den>\d+))?|(?P<num2>\d+)\s*/\s*(?P<den2>\d+))"
 _UNIT = r"(?P<unit>in\.?|inch(?:es)?|\"|''|mm|cm|m|ft\.?|feet|foot|')?"
@@ -58,6 +60,13 @@ def _split_sign(text: str) -> tuple[float, str]:
     return 1.0, text
 
 
+def _refuse_long(field: str, given: str, example: str) -> None:
+    """Before anything is made of it: patterns and numbers of any length cost time without end."""
+    if len(given.strip()) > _LONGEST_TEXT:
+        start = given.strip()[:20]
+        raise InputError(field, f"“{start}…” is {len(given):,} characters long.", f"Type a figure such as {example}.")
+
+
 def _refuse_common(field: str, given: str, text: str, example: str) -> None:
     if not text:
         raise InputError(field, "nothing was entered.", f"Type a figure such as {example}.")
@@ -87,6 +96,7 @@ def parse_length(text: str, system: System = "us", field: str = "Length") -> flo
         InputError: the text is not a length; the message names the field and shows what would do.
     """
     example = "13 1/2, 13.5in, 5' 3 1/4\" or 342.9 mm" if system == "us" else "342.9, 34.3 cm or 13 1/2 in"
+    _refuse_long(field, text, example)
     sign, body = _split_sign(_tidy(text).removeprefix("~").strip())
     _refuse_common(field, text, body, example)
     mm = 0.0
@@ -145,6 +155,7 @@ _SCALED = re.compile(rf"^(?P<value>{_NUMBER})\s*(?P<unit>(?:[a-z%°]+(?:[-/ ·][
 
 
 def _parse_scaled(text: str, field: str, factors: dict[str, float], example: str) -> float:
+    _refuse_long(field, text, example)
     sign, body = _split_sign(_tidy(text).removeprefix("~").strip())
     _refuse_common(field, text, body, example)
     found = _SCALED.match(body)
@@ -252,6 +263,7 @@ def parse_angle(text: str, field: str = "Angle") -> float:
     Raises:
         InputError: not an angle, or more than half a turn.
     """
+    _refuse_long(field, text, "2.5, 2 up or 3 down")
     body, factor = _tidy(text), 1.0
     if (worded := _WORDED_ANGLE.match(body)) is not None:
         body, factor = worded["value"], (1.0 if worded["word"] == "up" else -1.0)

@@ -6,8 +6,9 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from even_stance.errors import StanceError
 from even_stance.exchange.jobfile import FileStamp
+from even_stance.judgement.bands import judged_keys, wanted
 from even_stance.judgement.findings import Finding, link_findings, stance_findings, travel_findings
-from even_stance.judgement.verdicts import Verdict, judge
+from even_stance.judgement.verdicts import Verdict, judge, study_wanted_bind
 from even_stance.shop.findings import shop_findings
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.floor import AxlePlace
@@ -17,6 +18,13 @@ from even_stance.vehicle.edits import Edit, Spot
 from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.variants import branch_names, branch_off, fresh_name, vehicle_of
+
+
+def _all_but_links(vehicle: Vehicle) -> tuple[object, ...]:
+    """Everything of a car that a study of one axle may read of the others: all fields but links and shaft ends."""
+    own = ("members", "output", "pinion")
+    axles = [tuple(getattr(a, n) for n in Axle.model_fields if n not in own) for a in vehicle.axles]
+    return (*(getattr(vehicle, n) for n in Vehicle.model_fields if n != "axles"), *axles)
 
 
 class Bench(QObject):
@@ -131,17 +139,17 @@ class Bench(QObject):
         keys = [a.key for a in self.job.vehicle.axles]
         if self.axle_key not in keys:
             self.axle_key = keys[-1]
-        if self.spot is not None and not self._there(self.spot):
+        if self.spot is not None and not self.there(self.spot):
             self.spot = None
         self._pick_first_figure()
         self.job_changed.emit()
 
-    def _there(self, spot: Spot) -> bool:
+    def there(self, spot: Spot) -> bool:
+        """Whether a point is on the car as it is now."""
         try:
-            self.job.vehicle.axle(spot.axle).member(spot.member)
+            return spot.end in self.job.vehicle.axle(spot.axle).member(spot.member).mounts
         except KeyError:
             return False
-        return True
 
     def select_axle(self, key: str) -> None:
         """Look at another axle; the posture goes back to ride height."""
@@ -251,10 +259,7 @@ class Bench(QObject):
         vehicle = self.job.vehicle
         axle = vehicle.axle(key)
         posture = (self.left, self.right) if key == self.axle_key else (0.0, 0.0)
-        rest = (
-            vehicle.wheelbase_mm, vehicle.cg_height_mm, vehicle.anti_uses, vehicle.mass_kg, vehicle.cg_sure_mm,
-            vehicle.wheelbase_sure_mm, vehicle.ride_sure_mm, *((a.unsprung_kg, a.tire) for a in vehicle.axles),
-        )  # fmt: skip
+        rest = _all_but_links(vehicle)
         kept = self._memo.get(key)
         same = kept is not None and kept[0] == rest and (kept[1] is axle or kept[1] == axle)
         if kept is not None and same and kept[3] == posture:
@@ -283,9 +288,10 @@ class Bench(QObject):
         if study is None:
             return []
         kept = self._memo.get(f"{key} verdicts")
-        now = (study, self.job.purpose, self.job.bands, self.job.units)
-        if kept is not None and kept[0] is study and kept[1:4] == now[1:]:
-            result = kept[4]
+        # Whatever they are made of, verdicts read the bands: asked anew, they cannot be those of another state.
+        now = (study, tuple(wanted(self.job, f.key, key) for f in study.figures), self.job.units)
+        if kept is not None and kept[0] is study and kept[1:3] == now[1:]:
+            result = kept[3]
             assert isinstance(result, list)
             return result
         verdicts = judge(self.job, study)
@@ -318,14 +324,35 @@ class Bench(QObject):
         assert isinstance(found, list)
         return found
 
+    def _at_ride(self, key: str) -> tuple[list[Verdict], list[Finding]]:
+        """Verdicts at ride height and findings over travel: what the work order says does not go with the rail."""
+        study = self.study(key)
+        if study is None:
+            return [], []
+        job, bands = self.job, tuple(wanted(self.job, k, key) for k in judged_keys())
+        kept = self._memo.get(f"{key} at ride")
+        if kept is not None and kept[0] is study.travel and kept[1] == (bands, job.purpose, job.units):
+            verdicts, found = kept[2], kept[3]
+            assert isinstance(verdicts, list)
+            assert isinstance(found, list)
+            return verdicts, found
+        spreads = {f.key: f.spread for f in study.figures} or None
+        ride = study
+        if study.now.left[0] or study.now.right[0]:
+            ride = study_axle(job.vehicle, study.axle, 0.0, 0.0, spreads, study.travel)
+        verdicts = judge(job, ride)
+        # While a point is on its way, what it binds by is left for when it is let go.
+        bind = None if self.on_its_way else study_wanted_bind(job, ride)
+        found = travel_findings(job, ride, bind)
+        self._memo[f"{key} at ride"] = (study.travel, (bands, job.purpose, job.units), verdicts, found)
+        return verdicts, found
+
     def findings(self) -> list[Finding]:
         """Everything missing or worth a look, for the work order."""
         axles = [a.key for a in self.job.vehicle.axles if a.members]
         errors = {k: e for k in axles if (e := self.layout_error(k)) is not None}
         found = [*stance_findings(self.job), *self._shop_findings()]
-        found += link_findings({k: self.verdicts(k) for k in axles}, errors)
+        found += link_findings({k: self._at_ride(k)[0] for k in axles}, errors)
         for key in axles:
-            study = self.study(key)
-            if study is not None:
-                found += travel_findings(study, self.job.units)
+            found += self._at_ride(key)[1]
         return found

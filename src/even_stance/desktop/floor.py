@@ -230,6 +230,8 @@ class Pane(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Drag a point, slide the floor, or show what could be taken hold of."""
         assert event is not None
+        if self._drag is not None and not self._bench.there(self._drag.spot):
+            self._drag = None  # the layout was changed under the hand
         if self._drag is not None:
             locked = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             self._drag.to(event.position(), self.transform().m11(), locked, self._look.px(5))
@@ -296,9 +298,9 @@ class _Drag:
     """A point on its way: it drops into the holes of its bracket, and takes the bracket along when pulled beyond."""
 
     def __init__(self, bench: Bench, view: View, spot: Spot, start: QPointF) -> None:
-        self._bench, self._view, self._spot, self._start = bench, view, spot, start
+        self._bench, self._view, self.spot, self._start = bench, view, spot, start
         self._from = mount_of(bench.job, spot)
-        self._moving_bracket = not self._from.holes
+        self._moving_bracket = len(self._from.holes) < 2  # a single hole is no choice: the bracket moves
         self._live = False
 
     def to(self, where: QPointF, px_per_mm: float, locked: bool, threshold_px: int) -> None:
@@ -310,9 +312,9 @@ class _Drag:
         dh, dv = off.x() / px_per_mm, -off.y() / px_per_mm
         if locked:
             dh, dv = (dh, 0.0) if abs(dh) > abs(dv) else (0.0, dv)
-        dx, dy, dz = to_ride(self._bench, self._spot, unproject(self._view, dh, dv))
+        dx, dy, dz = to_ride(self._bench, self.spot, unproject(self._view, dh, dv))
         x, y, z = (a + d for a, d in zip(self._from.at.xyz, (dx, dy, dz), strict=True))
-        bench, merge = self._bench, f"drag {self._spot.words} {id(self)}"
+        bench, merge = self._bench, f"drag {self.spot.words} {id(self)}"
         if not self._moving_bracket:
             away = [sum((p - q) ** 2 for p, q in zip((x, y, z), h.xyz, strict=True)) ** 0.5 for h in self._from.holes]
             pitch = min(
@@ -321,10 +323,10 @@ class _Drag:
             )
             nearest = away.index(min(away))
             if away[nearest] <= 1.5 * pitch:
-                bench.do(choose_hole(self._spot, nearest, bench.both_sides, merge))
+                bench.do(choose_hole(self.spot, nearest, bench.both_sides, merge))
                 return
             self._moving_bracket = True
-        bench.do(move_to(bench.job, self._spot, x, y, z, bench.both_sides, merge))
+        bench.do(move_to(bench.job, self.spot, x, y, z, bench.both_sides, merge))
 
 
 def to_ride(bench: Bench, spot: Spot, delta: tuple[float, float, float]) -> tuple[float, float, float]:

@@ -1,6 +1,8 @@
 """The gauge bar: a digital gauge on a serial line; a held reading lands in the field that has the focus."""
 
+from collections import deque
 from collections.abc import Callable
+from time import monotonic
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QApplication, QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QWidget
@@ -14,6 +16,7 @@ from even_stance.units import format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.measuring import Quantity
 
 _POLL_MS = 60
+_LAND_S = 0.03
 _WANTS = {"length": "a length", "angle": "an angle", "mass": "a weight"}
 _PRACTICE: tuple[tuple[str, Quantity, float, float], ...] = (
     ("practice angle finder", "angle", 2.4, 0.15), ("practice distance meter", "length", 342.9, 1.0),
@@ -30,6 +33,7 @@ class GaugeBar(QWidget):
         self.reader: GaugeReader | None = None
         self.practice: SimGauge | None = None
         self.kept: list[GaugeReading] = []
+        self._waiting: deque[GaugeReading] = deque()
         self.live: GaugeReading | None = None
         self._field: NumberField | None = None
         self.setObjectName("strip")
@@ -100,6 +104,7 @@ class GaugeBar(QWidget):
         if self.reader is not None:
             self.reader.close()
             self.poll()
+            self._land_some(float("inf"))
             self.reader = None
         self.connect_button.setText("Connect")
         self.take_button.setEnabled(False)
@@ -118,8 +123,17 @@ class GaugeBar(QWidget):
         for reading in self.reader.take():
             self.live = reading
             if reading.held:
-                self._land(reading)
+                self._waiting.append(reading)
+        self._land_some(_LAND_S)
         self._say()
+
+    def _land_some(self, seconds: float) -> None:
+        """Let held readings land one after the other, for so long: a whole burst at once would hold up the window."""
+        until = monotonic() + seconds
+        while self._waiting:
+            self._land(self._waiting.popleft())
+            if monotonic() > until:
+                break
 
     def take(self) -> None:
         """Take the live figure, as if the gauge's key had been pressed."""
@@ -165,4 +179,6 @@ class GaugeBar(QWidget):
             words += f"   {bad} garbled line{'s' if bad != 1 else ''} passed over"
         if self.kept:
             words += f"   {len(self.kept)} taken"
+        if self._waiting:
+            words += f"   {len(self._waiting)} more waiting their turn"
         self.words.setText(words)

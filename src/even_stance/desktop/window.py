@@ -287,12 +287,12 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Close without asking: unsaved work is kept and offered next time."""
+        self.stance.gauge.disconnect_gauge()  # what its key has sent still lands in the field that has the focus
         focus = self.focusWidget()
         if focus is not None:
             focus.clearFocus()  # what was just typed counts
         self.rail.stop()
         place = self.normalGeometry() if self.isMaximized() else self.geometry()
         self._settings.remember_window(place.x(), place.y(), place.width(), place.height(), self.isMaximized())
-        self.stance.gauge.disconnect_gauge()
         self.files.closing()
         super().closeEvent(event)

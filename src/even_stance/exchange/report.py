@@ -99,7 +99,8 @@ def _findings(job: Job) -> list[Any]:
     for axle in job.vehicle.axles:
         if axle.members:
             try:
-                found += travel_findings(study_axle(job.vehicle, axle, 0.0, 0.0, {}), job.units)
+                study = study_axle(job.vehicle, axle, 0.0, 0.0, {})
+                found += travel_findings(job, study, study_wanted_bind(job, study))
             except StanceError:
                 continue
     if not found:

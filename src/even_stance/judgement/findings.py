@@ -3,10 +3,14 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from even_stance.judgement.verdicts import Verdict
-from even_stance.study.figures import AxleStudy
+import numpy as np
+
+from even_stance.judgement.bands import wanted
+from even_stance.judgement.verdicts import TITLES, Verdict, band_words, bind_words, format_judged, miss
+from even_stance.study.bind import Bind
+from even_stance.study.figures import AxleStudy, main_anti_key
 from even_stance.study.model import axle_title
-from even_stance.units import System, format_length, length_unit
+from even_stance.units import format_length, length_unit
 from even_stance.vehicle.job import Job
 
 Severity = Literal["missing", "look", "stop"]
@@ -78,39 +82,51 @@ def link_findings(axle_verdicts: dict[str, list[Verdict]], errors: dict[str, str
     return found
 
 
-def travel_findings(study: AxleStudy, system: System) -> list[Finding]:
-    """Where an axle locks up inside its wanted travel, and joints that run out of swing."""
+def travel_findings(job: Job, study: AxleStudy, bind: Bind | None = None) -> list[Finding]:
+    """What an axle does over its travel: lock-up, joints without swing, binding, and numbers that leave their band."""
+    axle, system = study.axle, job.units
+    unit, title = length_unit(system), axle_title(axle)
     found = []
-    axle = study.axle
-    unit = length_unit(system)
+
+    def find(code: str, severity: Severity, short: str, sentence: str) -> None:
+        found.append(Finding(code, severity, "travel", short, f"{title}{sentence}"))
+
     for way, free, asked in (
         ("bump", study.travel.free_bump_mm, axle.bump_mm),
         ("droop", study.travel.free_droop_mm, axle.droop_mm),
     ):
         if free < asked - 1e-6:
-            found.append(
-                Finding(
-                    f"locks-{way}", "stop", "travel", f"locks in {way}",
-                    f"{axle_title(axle)} cannot reach full {way}: it locks up at {format_length(free, system)} {unit}, "
-                    f"{format_length(asked, system)} {unit} was asked.",
-                )
-            )  # fmt: skip
+            find(f"locks-{way}", "stop", f"locks in {way}",
+                 f" cannot reach full {way}: it locks up at {format_length(free, system)} {unit}, "
+                 f"{format_length(asked, system)} {unit} was asked.")  # fmt: skip
     if not study.travel.cross.ok.all() and not found:
-        found.append(
-            Finding(
-                "locks-cross", "stop", "travel", "locks crossed up",
-                f"{axle_title(axle)} locks up before full cross-articulation.",
-            )
-        )  # fmt: skip
+        find("locks-cross", "stop", "locks crossed up", " locks up before full cross-articulation.")
     swing = study.figure("swing_use_pct")
     if swing is not None and swing.value > 100.0:
-        found.append(
-            Finding(
-                "swing",
-                "stop",
-                "travel",
-                "joint swing",
-                f"{axle_title(axle)}: {swing.note}, more than it has.",
-            )
-        )
+        find("swing", "stop", "joint swing", f": {swing.note}, more than it has.")
+    if bind is not None and bind.free_share < 1.0:
+        find("binds", "look", "binds crossed up", f": {bind_words(bind, system)}")
+    for key in (main_anti_key(job.vehicle, axle), "roll_center_mm"):
+        leaving = _leaving(job, study, key)
+        if leaving:
+            find(f"leaves-{key}", "look", f"{TITLES[key].lower()} over travel", f", {leaving}")
     return found
+
+
+def _leaving(job: Job, study: AxleStudy, key: str) -> str:
+    """Where over travel a number is farthest out of a band that it keeps at ride height, in words; else nothing."""
+    sweep, band = study.travel.sweep, wanted(job, key, study.axle.key)
+    if key not in sweep.values:
+        return ""
+    values = sweep.values[key]
+    off = np.array([miss(float(v), band) if np.isfinite(v) else 0.0 for v in values])
+    worst, ride = int(off.argmax()), int(np.abs(sweep.left).argmin())
+    if off[worst] <= 0.0 or off[ride] > 0.0:
+        return ""
+    far = float(sweep.left[worst])
+    where = f"{format_length(abs(far), job.units).removeprefix('~')} {length_unit(job.units)}"
+    value = format_judged(key, float(values[worst]), band.band, job.units)
+    return (
+        f"{TITLES[key].lower()} leaves its band over travel: {value} at {where} {'bump' if far > 0 else 'droop'}; "
+        f"wanted {band_words(key, band.band, job.units)}."
+    )

@@ -150,7 +150,9 @@ def try_axle(
     every = product(*(range(b.holes) for b in brackets))
     holes, values, done = [], [], 0
     while done < count and not stopped():
-        chunk = np.array(list(islice(every, _CHUNK)), dtype=np.int64).reshape(-1, len(brackets))
+        picks = list(islice(every, _CHUNK))
+        # An axle without holes has one way to stand: a row of nothing.
+        chunk = np.array(picks, dtype=np.int64).reshape(len(picks), len(brackets))
         holes.append(chunk)
         values.append(_studied(job, axle, brackets, chunk))
         done += len(chunk)

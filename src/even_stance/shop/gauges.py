@@ -10,14 +10,14 @@ from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass
 from time import monotonic, sleep
-from typing import Literal, Protocol
+from typing import Any, Literal, Protocol
 
 from even_stance.errors import InputError
 from even_stance.units import KG_PER_POUND, MM_PER_INCH
 from even_stance.vehicle.measuring import Quantity
 
 _LINE = re.compile(
-    r"^(?P<kind>ANG|LEN|WT)(?: (?P<channel>[a-z]+\.(?:left|right)))? (?P<value>[+-]?\d+(?:\.\d+)?) "
+    r"^(?P<kind>ANG|LEN|WT)(?: (?P<channel>[a-z]+\.(?:left|right)))? (?P<value>[+-]?\d{1,9}(?:\.\d{1,6})?) "
     r"(?P<unit>deg|mm|in|kg|lb) (?P<state>[SH])\*(?P<sum>[0-9A-F]{2})$"
 )
 _UNITS: dict[str, tuple[Quantity, float]] = {
@@ -190,13 +190,28 @@ def serial_ports() -> list[tuple[str, str]]:
     return [(p.device, p.description or p.device) for p in comports()]
 
 
+class _Prompt:
+    """A serial port that gives what is there: waiting for more would lose it when the gauge is unplugged meanwhile."""
+
+    def __init__(self, serial: Any) -> None:
+        self._serial = serial
+
+    def read(self, size: int) -> bytes:
+        """What has come, or the first byte that does within a moment."""
+        came: bytes = self._serial.read(max(1, min(size, int(self._serial.in_waiting))))
+        return came
+
+    def close(self) -> None:
+        """Let go of the line."""
+        self._serial.close()
+
+
 def serial_opener(device: str, baud: int = 9600) -> Callable[[], Port]:
     """An opener for a serial device."""
 
     def open_it() -> Port:
         from serial import Serial  # noqa: PLC0415 - only those who use gauges wait for it
 
-        port: Port = Serial(device, baud, timeout=0.1)
-        return port
+        return _Prompt(Serial(device, baud, timeout=0.1))
 
     return open_it

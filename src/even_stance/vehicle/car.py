@@ -1,7 +1,7 @@
 """The vehicle: its axles with tires and members, weights and frame."""
 
 from itertools import pairwise
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -11,6 +11,7 @@ from even_stance.vehicle.records import Length, Mass, Name, PositiveLength, Reco
 
 # Common practice, no source: a tire stands at 0.44 to 0.49 of its diameter.
 LOADED_SHARE = 0.465
+MOST_MEMBERS = 24  # more than any axle has
 
 
 class Tire(Record):
@@ -57,7 +58,7 @@ class Axle(Record):
     brake_share: Share = 0.5
     load_kg: Mass = 0.0
     unsprung_kg: Mass = 0.0
-    members: tuple[Member, ...] = ()
+    members: Annotated[tuple[Member, ...], Field(max_length=MOST_MEMBERS)] = ()
     output: Yoke | None = None
     pinion: Yoke | None = None
 

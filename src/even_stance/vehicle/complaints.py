@@ -51,9 +51,9 @@ def _place(location: tuple[int | str, ...], data: Any) -> str:
         data = _into(data, step)
         if isinstance(step, int):
             name = data.get("name") or data.get("key") if isinstance(data, dict) else None
-            words.append(f"“{name}”" if isinstance(name, str) else f"no. {step + 1}")
+            words.append(f"“{_short(name)}”" if isinstance(name, str) else f"no. {step + 1}")
         elif step not in _SILENT:
-            words.append(_FIELDS.get(step, step))
+            words.append(_FIELDS.get(step, _short(step)))
     return ", ".join(words) or "Job"
 
 
@@ -62,6 +62,11 @@ def _into(data: Any, step: int | str) -> Any:
         return data[step]
     except (KeyError, IndexError, TypeError):
         return None
+
+
+def _short(text: str) -> str:
+    """No more of a value than says which it is."""
+    return text if len(text) <= 40 else f"{text[:40]}…"
 
 
 def complaint(error: ValidationError, data: Any = None) -> tuple[str, str]:
@@ -75,7 +80,9 @@ def complaint(error: ValidationError, data: Any = None) -> tuple[str, str]:
     place = _place(first["loc"], data)
     kind, context = first["type"], first.get("ctx", {})
     given = first["input"]
-    shown = f"“{given:g}”" if isinstance(given, float) else f"“{given}”" if isinstance(given, str | int) else "this"
+    shown = f"“{given:g}”" if isinstance(given, float) else f"“{_short(given)}”" if isinstance(given, str) else "this"
+    if isinstance(given, int):
+        shown = f"“{_short(repr(given) if abs(given) < 10**60 else 'a figure of more than 60 digits')}”"
     low, high = context.get("ge", context.get("gt", 0)), context.get("le", 0)
     sentences = {
         "extra_forbidden": "is not a field this version knows; it is kept out rather than lost silently.",
@@ -90,8 +97,20 @@ def complaint(error: ValidationError, data: Any = None) -> tuple[str, str]:
         "string_too_short": "must not be empty.",
         "string_too_long": f"must be at most {context.get('max_length')} characters.",
         "literal_error": f"must be one of {context.get('expected')}, not {shown}.",
+        "too_long": f"holds {context.get('actual_length')} items; {context.get('max_length')} at most make sense.",
+        "too_short": f"needs at least {context.get('min_length')} items.",
+        "bool_type": f"must be true or false, not {shown}.",
+        "tuple_type": "must be a list.",
+        "list_type": "must be a list.",
+        "dict_type": "must be a record with fields.",
+        "model_type": "must be a record with fields.",
+        "model_attributes_type": "must be a record with fields.",
+        "union_tag_invalid": f"must have a “kind” that is one of {context.get('expected_tags')}.",
+        "union_tag_not_found": "must have a “kind”.",
+        "int_from_float": f"must be a whole number, not {shown}.",
+        "int_parsing_size": "must be a whole number of a size that makes sense.",
     }
     if kind == "value_error":
         reason = str(context["error"])
         return place, reason[0].upper() + reason[1:] + ("" if reason.endswith(".") else ".")
-    return place, sentences.get(kind, first["msg"] + ".")
+    return place, sentences.get(kind, f"is not what belongs there ({_short(str(first['msg']))}).")

@@ -50,10 +50,12 @@ class Job(Record):
     name: Name
     units: Literal["us", "metric"] = "us"
     purpose: Purpose = "trail"
-    bands: dict[str, Band] = Field(default_factory=dict)
+    bands: Annotated[dict[str, Band], Field(max_length=200)] = Field(default_factory=dict)
     loads: LoadAssumptions = LoadAssumptions()
     notes: Annotated[str, Field(max_length=100_000)] = ""
-    weights: dict[str, Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]] = Field(default_factory=dict)
+    weights: Annotated[dict[str, Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]], Field(max_length=200)] = (
+        Field(default_factory=dict)
+    )
     measuring: Measuring = Measuring()
     branch: Name = "As measured"
     branch_note: Annotated[str, Field(max_length=5_000)] = ""

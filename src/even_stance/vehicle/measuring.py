@@ -173,8 +173,8 @@ class Measuring(Record):
     floor_slope_deg: Angle = 0.0
     rake_deg: Angle = 0.0
     heights: Heights = Heights()
-    low_points: tuple[LowPoint, ...] = ()
-    ballast: tuple[Ballast, ...] = ()
+    low_points: Annotated[tuple[LowPoint, ...], Field(max_length=200)] = ()
+    ballast: Annotated[tuple[Ballast, ...], Field(max_length=200)] = ()
     lift: Lift | None = None
     threads: Threads = Threads()
     crib: Crib = Crib()

@@ -58,7 +58,7 @@ class Mount(Record):
     """
 
     at: Point
-    holes: tuple[Point, ...] = ()
+    holes: Annotated[tuple[Point, ...], Field(max_length=40)] = ()
     hole: int | None = None
     joint: JointKind = "rod_end_high"
     bolt: BoltDirection = "square"

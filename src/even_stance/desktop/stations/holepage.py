@@ -39,6 +39,7 @@ class HolePage(QWidget):
         self._bench, self._look = bench, look
         self.found: HoleSearch | None = None
         self._searched: Job | None = None
+        self._drawn: object = None
         self.work = LongWork(self)
         self.work.progressed.connect(lambda share: self.bar.setValue(round(100 * share)))
         self.work.done.connect(self._arrived)
@@ -185,10 +186,18 @@ class HolePage(QWidget):
 
     def _draw(self) -> None:
         axle, x_key, y_key = self._tries, self.across.currentData(), self.along.currentData()
+        look = self._look
+        self.plot.setBackground(look.color("sheet"))
+        for side in ("bottom", "left"):
+            axis = self.plot.getAxis(side)
+            axis.setPen(look.color("faint"))
+            axis.setTextPen(look.color("ink"))
+            axis.setTickFont(look.font(11))
         if axle is None or x_key not in axle.values or y_key not in axle.values:
             self.dots.clear()
+            self.now.setData([], [])
+            self._mark(-1)
             return
-        look = self._look
         x, y = axle.values[x_key] / self._scaled(x_key), axle.values[y_key] / self._scaled(y_key)
         step = max(1, len(x) // 4000)
         self.dots.setData(x[::step], y[::step], data=np.arange(len(x))[::step], size=look.px(6),
@@ -199,20 +208,16 @@ class HolePage(QWidget):
         self.now.setSymbolPen(pg.mkPen(look.color("alarm"), width=3))
         self.now.setSymbolSize(look.px(18))
         for side, box in (("bottom", self.across), ("left", self.along)):
-            axis = self.plot.getAxis(side)
-            axis.setPen(look.color("faint"))
-            axis.setTextPen(look.color("ink"))
-            axis.setTickFont(look.font(11))
             unit = {"mm": length_unit(self._bench.job.units), "pct": "%", "deg": "°"}
-            axis.setLabel(f"{box.currentText()}, {unit[box.currentData().rsplit('_', 1)[-1]]}")
-        self.plot.setBackground(look.color("sheet"))
+            self.plot.getAxis(side).setLabel(f"{box.currentText()}, {unit[box.currentData().rsplit('_', 1)[-1]]}")
         self._mark(self.table.currentRow())
 
     def _mark(self, row: int) -> None:
         axle, found = self._tries, self.found
         x_key, y_key = self.across.currentData(), self.along.currentData()
         self.take.setEnabled(found is not None and 0 <= row < len(found.best) and not self.work.running)
-        if axle is None or found is None or not 0 <= row < len(found.best) or x_key not in axle.values:
+        known = axle is not None and x_key in axle.values and y_key in axle.values
+        if axle is None or found is None or not 0 <= row < len(found.best) or not known:
             self.picked.setData([], [])
             return
         at = found.best[row].picks[found.tries.index(axle)]
@@ -246,6 +251,10 @@ class HolePage(QWidget):
     def refresh(self) -> None:
         """Show the weights; say so when what was found belongs to an earlier state of the job."""
         job = self._bench.job
+        now = (self._bench.axle_key, self._look.name, self._look.percent, job.units)
+        if now != self._drawn:
+            self._drawn = now
+            self._draw()
         study = self._bench.study(self._bench.axle_key)
         keys = [] if study is None else [f.key for f in study.figures]
         if self.weights.rowCount() != len(keys):
