@@ -63,7 +63,9 @@ def test_answers_under_the_fixed_keys(
         (["answers", "{job}", "--axle", "front"], "Front axle has no links yet"),
         (["answers", "nowhere.stance"], "nowhere.stance is not there"),
         (["answers"], "required: job"),
-        (["frobnicate", "x"], "invalid choice"),
+        (["frobnicate", "x"], "no command or job file “frobnicate”"),
+        (["--frobnicate"], "unrecognized arguments"),
+        (["{job}", "more"], "one word too many"),
     ],
 )
 def test_trouble_is_one_sentence_and_exit_code_2(
@@ -95,7 +97,7 @@ def test_check_says_everything_in_words(
     code, out, _ = _run(monkeypatch, capsys, "check", str(job_file))
     assert code == 0
     assert "Anti-squat" in out
-    assert "front axle: no links designed here" in out
+    assert "front axle\n  no links designed here" in out
     assert "licensed engineer" in out
 
 
@@ -136,3 +138,51 @@ def test_papers_need_a_job_that_can_be_read(tmp_path: Path, what: str) -> None:
     assert not (tmp_path / "out").exists()
     with pytest.raises(StanceError, match="Command line"):
         run(["paper", what])
+
+
+def test_minus_values_version_and_strict_check(
+    job_file: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    code, out, _ = _run(monkeypatch, capsys, "answers", str(job_file), "--left", "-2in", "--right", "-50.8")
+    assert code == 0
+    assert json.loads(out)["posture"] == {"left_mm": -50.8, "right_mm": -50.8}
+    for flag in ("--version", "-V"):
+        with pytest.raises(SystemExit) as left:
+            _run(monkeypatch, capsys, flag)
+        assert left.value.code == 0
+        assert capsys.readouterr().out.startswith("even-stance ")
+    code, out, _ = _run(monkeypatch, capsys, "check", str(job_file), "--strict", "--json")
+    told = json.loads(out)
+    assert code == 1  # the demo pickup has something worth a look
+    assert {line["state"] for line in told["lines"]} & {"look", "low", "high"}
+
+
+def test_whoever_stops_listening_and_full_disks_cost_one_sentence(job_file: Path) -> None:
+    command = f"{sys.executable} -m even_stance check {job_file}"
+    done = subprocess.run(
+        f"set -o pipefail; {command} | true",
+        shell=True,
+        executable="/bin/bash",
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert "Traceback" not in done.stderr
+    if Path("/dev/full").exists():
+        done = subprocess.run(f"{command} > /dev/full", shell=True, capture_output=True, text=True, check=False)
+        assert done.returncode == 2
+        assert done.stderr.count("\n") == 1
+        assert "could not be written" in done.stderr
+
+
+def test_a_paper_never_overwrites_a_job(
+    job_file: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    before = job_file.read_bytes()
+    link = tmp_path / "points.csv"
+    link.symlink_to(job_file)
+    for target in (job_file, link):
+        code, _, err = _run(monkeypatch, capsys, "paper", "points", str(job_file), str(target))
+        assert code == 2
+        assert "would overwrite a job" in err
+    assert job_file.read_bytes() == before

@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from even_stance.errors import InputError
+from even_stance.shop import gauges
 from even_stance.shop.gauges import GaugeReader, GaugeReading, checksum, line_of, read_line, serial_opener
 from even_stance.shop.simgauge import PtyGauge, SimGauge
 
@@ -100,3 +101,34 @@ def test_through_a_real_serial_port() -> None:
     pty.close()
     wait_for(lambda: reader.state == "lost")
     reader.close()
+
+
+def test_a_line_of_four_hundred_digits_is_garbled_not_a_reading() -> None:
+    body = f"LEN {'9' * 400} mm H"
+    with pytest.raises(InputError, match="which is no reading"):
+        read_line(f"{body}*{checksum(body)}".encode())
+
+
+def test_what_a_serial_line_holds_is_read_before_it_breaks() -> None:
+    """Waiting for 4,096 bytes lost what had come when the line broke meanwhile."""
+
+    class Line:
+        waiting = b"LEN 12.00 mm H*00\n"
+
+        @property
+        def in_waiting(self) -> int:
+            return len(self.waiting)
+
+        def read(self, size: int) -> bytes:
+            if size > len(self.waiting):
+                raise OSError("unplugged")
+            came, self.waiting = self.waiting[:size], self.waiting[size:]
+            return came
+
+        def close(self) -> None:
+            return None
+
+    port = gauges._Prompt(Line())
+    assert port.read(4096) == b"LEN 12.00 mm H*00\n"
+    with pytest.raises(OSError, match="unplugged"):
+        port.read(4096)

@@ -1,6 +1,8 @@
 import errno
 import json
 import os
+import threading
+import time
 from pathlib import Path
 
 import jsonschema
@@ -10,7 +12,8 @@ from even_stance.errors import JobFileChangedError, JobFileError
 from even_stance.exchange import wholefile
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, generated_schema, load_job, parse_job, save_job, shipped_schema
-from even_stance.exchange.recovery import Autosave, find_recovered
+from even_stance.exchange.papers import PAPERS, write_paper
+from even_stance.exchange.recovery import Autosave, find_recovered, process_mark
 from even_stance.vehicle.edits import set_job, set_wheelbase
 from even_stance.vehicle.job import Job
 
@@ -152,3 +155,127 @@ def test_unsaved_work_is_found_again(tmp_path: Path, trail_job: Job) -> None:
 def test_work_of_a_running_window_is_not_offered(tmp_path: Path, trail_job: Job) -> None:
     Autosave(tmp_path).keep(trail_job, None)
     assert find_recovered(tmp_path) == []
+
+
+def test_unsaved_jobs_of_one_window_are_kept_apart(tmp_path: Path, trail_job: Job, coupe_job: Job) -> None:
+    """Both have no file and one process: the first was overwritten by the second."""
+    for job in (trail_job, coupe_job):
+        Autosave(tmp_path, "1/2/3").keep(job, None)
+    assert {r.job.name for r in find_recovered(tmp_path)} == {trail_job.name, coupe_job.name}
+
+
+@pytest.mark.parametrize("note", [None, b"", b"{", b'{"path": 3}', b"[" * 50_000, b"\xff\xfe"])
+def test_kept_work_is_offered_whatever_became_of_its_note(tmp_path: Path, trail_job: Job, note: bytes | None) -> None:
+    kept = Autosave(tmp_path, "1/2/3")
+    kept.keep(trail_job, None)
+    file = kept.file.with_suffix(".note")
+    file.unlink() if note is None else file.write_bytes(note)
+    found = find_recovered(tmp_path)
+    assert [r.job for r in found] == [trail_job]
+    assert found[0].saved_at > 1e9
+
+
+def test_a_reused_process_number_does_not_hide_work(tmp_path: Path, trail_job: Job) -> None:
+    """The number is of a running process, but not of the one that kept the work: it started at another time."""
+    pid, start, boot = process_mark(os.getpid()).split("/")
+    Autosave(tmp_path, f"{pid}/{int(start) - 1}/{boot}").keep(trail_job, None)
+    assert len(find_recovered(tmp_path)) == 1
+    Autosave(tmp_path, f"{pid}/{start}/another-boot").keep(trail_job, None)
+    assert len(find_recovered(tmp_path)) == 2
+    Autosave(tmp_path, f"{pid}/{start}/{boot}").keep(trail_job, None)
+    assert len(find_recovered(tmp_path)) == 2
+
+
+def test_two_saves_at_the_same_moment(tmp_path: Path, trail_job: Job) -> None:
+    """Of many windows that save from one state, one is told saved; what it saved is what is there."""
+    path = tmp_path / "job.stance"
+    stamp = save_job(trail_job, path)
+    told: list[str] = []
+
+    def save(n: int) -> None:
+        try:
+            save_job(set_job("n", name=f"Window {n}").apply(trail_job), path, stamp)
+            told.append(f"Window {n}")
+        except JobFileChangedError:
+            pass
+
+    threads = [threading.Thread(target=save, args=(n,)) for n in range(8)]
+    for each in threads:
+        each.start()
+    for each in threads:
+        each.join()
+    assert len(told) == 1
+    assert load_job(path)[0].name == told[0]
+
+
+def test_links_and_permissions_are_kept(tmp_path: Path, trail_job: Job, coupe_job: Job) -> None:
+    real, link = tmp_path / "real.stance", tmp_path / "link.stance"
+    stamp = save_job(trail_job, real)
+    real.chmod(0o600)
+    link.symlink_to(real)
+    save_job(coupe_job, link, stamp)
+    assert link.is_symlink()
+    assert load_job(real)[0] == coupe_job
+    assert [p.stat().st_mode & 0o777 for p in (real, tmp_path / "real.stance.bak")] == [0o600, 0o600]
+    kept = Autosave(tmp_path / "kept")
+    kept.keep(trail_job, None)
+    assert kept.file.stat().st_mode & 0o777 == 0o600
+    assert kept.file.parent.stat().st_mode & 0o777 == 0o700
+
+
+def test_what_killed_saves_left_is_cleared(tmp_path: Path, trail_job: Job) -> None:
+    old, fresh = tmp_path / ".job.stance.abc.part", tmp_path / ".job.stance.def.part"
+    for left in (old, fresh):
+        left.write_text("{")
+    os.utime(old, (1.0, 1.0))
+    save_job(trail_job, tmp_path / "job.stance")
+    assert not old.exists()
+    assert fresh.exists()  # it may belong to another window that is saving now
+
+
+def test_no_file_is_waited_for_or_read_without_end(tmp_path: Path) -> None:
+    os.mkfifo(tmp_path / "pipe.stance")
+    (tmp_path / "zero.stance").symlink_to("/dev/zero")
+    big = tmp_path / "big.stance"
+    big.write_bytes(b" " * 21_000_000)
+    many = tmp_path / "many.stance"
+    many.write_text('{"format": "even-stance-job", "notes": [' + ",".join(["{}"] * 600_000) + "]}")
+    twice = tmp_path / "twice.stance"
+    twice.write_text("{" + ",".join(f'"key{i % 15_000}": 1' for i in range(15_001)) + "}")
+    deep = tmp_path / "deep.stance"
+    deep.write_text('{"format": "even-stance-job", "version": 1, "name": "' + "x" * 5_000_000 + '"}')
+    for name, said in (
+        ("pipe.stance", "a pipe or a device"), ("zero.stance", "a pipe or a device"), ("big.stance", "21 MB: too large"),
+        ("many.stance", "more than 500,000 values"), ("twice.stance", "“key0” is there twice"),
+        ("deep.stance", "at most 80 characters"),
+    ):  # fmt: skip
+        start = time.monotonic()
+        with pytest.raises(JobFileError) as refused:
+            load_job(tmp_path / name)
+        assert said in str(refused.value), name
+        assert len(str(refused.value)) < 400, name
+        assert time.monotonic() - start < 2.0, name
+
+
+def test_a_thousand_members_are_refused(trail_job: Job) -> None:
+    data = json.loads(dump_job(trail_job))
+    member = data["vehicle"]["axles"][1]["members"][0]
+    data["vehicle"]["axles"][1]["members"] = [{**member, "name": f"Link {i}"} for i in range(1000)]
+    with pytest.raises(JobFileError, match="holds 1000 items; 24 at most"):
+        parse_job(json.dumps(data))
+
+
+def test_an_export_that_fails_leaves_the_file_there_was(
+    tmp_path: Path, trail_job: Job, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def full(_handle: int) -> None:
+        raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+
+    monkeypatch.setattr(wholefile.os, "fsync", full)
+    for what in PAPERS:
+        path = tmp_path / f"{what}.out"
+        path.write_text("as it was")
+        with pytest.raises(JobFileError, match="the disk is full"):
+            write_paper(trail_job, what, path)
+        assert path.read_text() == "as it was"
+    assert len(list(tmp_path.iterdir())) == len(PAPERS)

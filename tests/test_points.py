@@ -1,12 +1,19 @@
 """Ways to get a point: they agree with each other, with exact geometry and with SciPy, and say what is wrong."""
 
+import re
+from pathlib import Path
+
+import ezdxf
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import least_squares
 
-from even_stance.errors import InputError
+from even_stance.errors import InputError, JobFileError
+from even_stance.exchange.dxf import drawing_dxf
+from even_stance.exchange.points import points_csv, read_points
+from even_stance.exchange.tables import rows_csv
 from even_stance.mechanics.locating import spheres_meet, trilaterate
 from even_stance.shop.points import Known, along_link, known_points, mirrored, offset_from, taped
 from even_stance.vehicle.job import Job
@@ -119,3 +126,86 @@ def test_known_points_are_all_of_the_car(rock_job: Job) -> None:
         offset_from(KNOWN[0], 1e6, 0.0, 0.0, 1.0)
     with pytest.raises(InputError, match="is no link"):
         along_link(KNOWN[0], 0.0, 0.0, 0.0, True, 1.0, 0.1)
+
+
+HEAD = "name,ahead_mm,left_mm,up_mm,sure_mm"
+
+
+@pytest.mark.parametrize(
+    ("raw", "first"),
+    [
+        (f"{HEAD}\rtab,1,2,3,0.5\r".encode(), (1.0, 2.0, 3.0, 0.5)),
+        (f"{HEAD}\r\ntab,1,2,3,\r\n".encode(), (1.0, 2.0, 3.0, None)),
+        (b"ahead_mm,left_mm,up_mm,name\n1,2,3\n", (1.0, 2.0, 3.0, None)),
+        (b"name\tahead [mm]\tleft [mm]\tup [mm]\ntab\t1\t2\t3\n", (1.0, 2.0, 3.0, None)),
+        (b"name;ahead_mm;left_mm;up_mm\ntab;1,5;2;3\n", (1.5, 2.0, 3.0, None)),
+        (b'# taped on Monday\nname,ahead_in,left_in,up_in\n\ntab,"1""",1/2,1 1/2\n', (25.4, 12.7, 38.1, None)),
+        ("name,ahead_mm,left_mm,up_mm\nFußpunkt,1,2,3\n".encode("latin-1"), (1.0, 2.0, 3.0, None)),
+        ("name,ahead_mm,left_mm,up_mm\ntab,1,2,3\n".encode("utf-16"), (1.0, 2.0, 3.0, None)),
+    ],
+)  # fmt: skip
+def test_tables_as_people_have_them(tmp_path: Path, raw: bytes, first: tuple[float, ...]) -> None:
+    path = tmp_path / "points.csv"
+    path.write_bytes(raw)
+    point = read_points(path)[0].point
+    assert point.xyz == pytest.approx(first[:3])
+    if first[3] is not None:
+        assert point.sure == first[3]
+
+
+def test_our_own_points_come_back_with_their_plus_minus(trail_job: Job, tmp_path: Path) -> None:
+    path = tmp_path / "points.csv"
+    path.write_text(points_csv(trail_job.vehicle), encoding="utf-8-sig")
+    ours, read = known_points(trail_job.vehicle), read_points(path)
+    assert [k.name for k in read] == [k.name for k in ours]
+    assert [k.point.sure for k in read] == pytest.approx([k.point.sure for k in ours], abs=1e-4)
+    # A spreadsheet that writes thousands with a point must not take one of our decimals for one.
+    assert not re.search(r"\.\d{3}(?!\d)", path.read_text())
+
+
+@pytest.mark.parametrize(
+    ("raw", "said"),
+    [
+        (b"name,ahead_mm,left_mm,up_mm\ntab," + b"9" * 200_000 + b",2,3\n", "line 2: is 200,0"),
+        (b"name,ahead_mm,left_mm,up_mm\ntab,nan,2,3\n", "line 2"),
+        (b"name,ahead_mm,left_mm,up_mm\ntab,1,2\n", "line 2: a figure is missing (up)"),
+        (b"\0\xff\x00\x81", "is no text"),
+        (b"name,ahead_mm,left_mm,up_mm\n" + b"a,1,2,3\n" * 6000, "5,000 points at most"),
+    ],
+)
+def test_tables_that_cannot_be_are_refused_in_a_sentence(tmp_path: Path, raw: bytes, said: str) -> None:
+    path = tmp_path / "points.csv"
+    path.write_bytes(raw)
+    with pytest.raises(JobFileError) as refused:
+        read_points(path)
+    assert said in str(refused.value)
+    assert len(str(refused.value)) < 300
+
+
+def test_drawings_say_their_unit_and_what_they_are(tmp_path: Path, trail_job: Job) -> None:
+    for units, per in ((1, 25.4), (4, 1.0), (10, 914.4), (14, 100.0)):
+        drawing = ezdxf.new("R2010", units=units)
+        drawing.modelspace().add_point((2, 1, 0.5))
+        drawing.saveas(tmp_path / "d.dxf")
+        assert read_points(tmp_path / "d.dxf")[0].point.xyz == pytest.approx((2 * per, per, 0.5 * per))
+    for version, units in (("R2010", 0), ("R12", 0), ("R2010", 3)):
+        drawing = ezdxf.new(version, units=units)
+        drawing.modelspace().add_point((2, 1, 0.5))
+        drawing.saveas(tmp_path / "u.dxf")
+        with pytest.raises(JobFileError, match="does not say a unit"):
+            read_points(tmp_path / "u.dxf")
+    (tmp_path / "ours.dxf").write_bytes(drawing_dxf(trail_job))
+    with pytest.raises(JobFileError, match="three projections"):
+        read_points(tmp_path / "ours.dxf")
+    whole = (tmp_path / "d.dxf").read_bytes()
+    for cut in range(0, len(whole), 997):
+        (tmp_path / "cut.dxf").write_bytes(whole[:cut] + b"\xff\0x" + whole[cut + 40 :])
+        try:
+            read_points(tmp_path / "cut.dxf")
+        except JobFileError as error:
+            assert len(str(error)) < 300
+
+
+def test_tables_of_text_cannot_become_formulas() -> None:
+    out = rows_csv([["=1+1", "-12.5 %", "+3", "@x", "-cmd", "812.800", "plain", "1.250 in"]])
+    assert out.strip().split(",") == ["'=1+1", "-12.5 %", "+3", "'@x", "'-cmd", "812.8000", "plain", "1.2500 in"]

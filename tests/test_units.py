@@ -1,3 +1,5 @@
+import time
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -108,3 +110,16 @@ def test_rates_and_torques() -> None:
 @given(st.floats(0.01, 1e6), st.sampled_from(["us", "metric"]))
 def test_rates_survive_the_round_trip_to_three_digits(rate: float, system: System) -> None:
     assert parse_stiffness(format_stiffness(rate, system), system) == pytest.approx(rate, rel=0.006)
+
+
+@pytest.mark.parametrize(
+    "text", ["9" * 400, "1/" + "5" * 5000, " " * 32_000 + "x", "1" + " " * 32_000 + "up", "-" * 500, "1 " * 300]
+)
+def test_figures_without_end_are_refused_at_once(text: str) -> None:
+    start = time.monotonic()
+    for read in (parse_length, parse_mass):
+        with pytest.raises(InputError):
+            read(text, "us", "Field")
+    with pytest.raises(InputError):
+        parse_angle(text, "Field")
+    assert time.monotonic() - start < 0.5
