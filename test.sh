@@ -1,11 +1,10 @@
 #!/usr/bin/env bash
 # Sets up the test tools (first time only), runs the tests offscreen, then those that want a real window under Xvfb.
 # Arguments go to the offscreen pytest run, for example: ./test.sh tests/test_units.py
-set -eu
+set -eu -o pipefail
 cd "$(dirname "$0")"
 . scripts/setup.sh
 setup test
-command -v Xvfb >/dev/null || need_debian_packages xvfb
 if [ $# -gt 0 ]; then
     QT_QPA_PLATFORM=offscreen exec .venv/bin/python -m pytest "$@"
 fi

@@ -1,4 +1,5 @@
 import json
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -186,3 +187,16 @@ def test_a_paper_never_overwrites_a_job(
         assert code == 2
         assert "would overwrite a job" in err
     assert job_file.read_bytes() == before
+
+
+@pytest.mark.parametrize("display", ["", ":987"])
+def test_no_display_is_one_sentence(display: str) -> None:
+    names = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    if display:
+        names["DISPLAY"] = display
+    done = subprocess.run(
+        [sys.executable, "-m", "even_stance", "demo"], env=names, capture_output=True, text=True, check=False
+    )
+    assert done.returncode == 2
+    assert done.stderr.count("\n") == 1
+    assert "display" in done.stderr

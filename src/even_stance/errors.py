@@ -46,3 +46,7 @@ class JobFileError(StanceError, OSError):
 
 class JobFileChangedError(JobFileError):
     """The file on disk is not the one that was opened: somebody else saved it since."""
+
+
+class DisplayError(StanceError, OSError):
+    """There is no screen to open a window on."""

@@ -1,5 +1,6 @@
 """Starting the window, and pictures of it without a monitor."""
 
+import ctypes
 import gc
 import os
 import signal
@@ -19,6 +20,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.readying import Readying
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
+from even_stance.errors import DisplayError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.recovery import private_folder
 from even_stance.exchange.wholefile import PRIVATE, write_whole
@@ -35,8 +37,39 @@ def application() -> QApplication:
     return app
 
 
+def need_display() -> None:
+    """Make sure that there is somewhere to open a window: Qt itself would end the program without a word of ours.
+
+    Raises:
+        DisplayError: there is no display, or it cannot be reached.
+    """
+    platform = os.environ.get("QT_QPA_PLATFORM", "").partition(":")[0]
+    if platform not in ("", "xcb") or (platform == "" and os.environ.get("WAYLAND_DISPLAY")):
+        return
+    display = os.environ.get("DISPLAY")
+    if not display:
+        raise DisplayError("There is no display to open a window on. Start it from a desktop; “even-stance --help” "
+                           "lists what works without one.")  # fmt: skip
+    try:
+        xcb = ctypes.CDLL("libxcb.so.1")
+    except OSError:
+        return  # Qt brings its own, or says what it lacks
+    xcb.xcb_connect.restype = ctypes.c_void_p
+    xcb.xcb_connection_has_error.argtypes = xcb.xcb_disconnect.argtypes = [ctypes.c_void_p]
+    connection = xcb.xcb_connect(None, None)
+    failed = xcb.xcb_connection_has_error(connection)
+    xcb.xcb_disconnect(connection)
+    if failed:
+        raise DisplayError(f"The display {display} cannot be reached: is it running, and may you use it?")
+
+
 def open_window(path: Path | None, demo: bool = False) -> int:
-    """Open the window on a job file, on the demo jobs, or asking for a new job; runs until it is closed."""
+    """Open the window on a job file, on the demo jobs, or asking for a new job; runs until it is closed.
+
+    Raises:
+        DisplayError: there is no display.
+    """
+    need_display()
     app = application()
     settings = Settings(user_config_path("even-stance") / "look.json")
     look = Look()

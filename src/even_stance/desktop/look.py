@@ -145,9 +145,10 @@ class Look(QObject):
         """Change look or scale, at once and everywhere."""
         self.name = name or self.name
         self.percent = percent or self.percent
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            app.setStyleSheet(self.style_sheet())
+        app, sheet = QApplication.instance(), self.style_sheet()
+        # Every widget there is takes part of a millisecond to take a sheet on: not for the same one again.
+        if isinstance(app, QApplication) and app.styleSheet() != sheet:
+            app.setStyleSheet(sheet)
         self.changed.emit()
 
 
