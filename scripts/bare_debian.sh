@@ -4,13 +4,13 @@
 #
 #     scripts/bare_debian.sh [SUITE ...]        bookworm (12) and trixie (13) unless named
 #
-# Where packages come from is taken from this machine: its apt sources, and its pip settings if it has any.
+# BARE_ALSO names files and folders of this machine that its pip settings lead to. Where packages come from is taken from this machine: its apt sources, and its pip settings if it has any.
 set -eu -o pipefail
 cd "$(dirname "$0")/.."
 command -v debootstrap >/dev/null || { echo "debootstrap is needed: apt-get install debootstrap" >&2; exit 1; }
 [ "$(id -u)" -eq 0 ] || { echo "Only root can lay out a bare system." >&2; exit 1; }
 work=$(mktemp -d "${TMPDIR:-/tmp}/even-stance-bare.XXXXXX")
-mirror=${MIRROR:-$(cat /etc/apt/sources.list /etc/apt/sources.list.d/* 2>/dev/null | grep -o 'https\?://[^ ]*/debian/\?' | head -1)}
+mirror=${MIRROR:-$(apt-get indextargets --format '$(REPO_URI)' | awk '/debian/ && !/security/ && !seen {print; seen = 1}')}
 failed=0
 
 told() {
@@ -29,7 +29,11 @@ lay_out() {
     done
     [ -d /etc/apt/apt.conf.d ] && cp -n /etc/apt/apt.conf.d/* "$root/etc/apt/apt.conf.d/" 2>/dev/null || true
     for name in ${BARE_ALSO:-}; do
-        mkdir -p "$root$(dirname "$name")" && cp -a "$name" "$root$name"
+        if [ -d "$name" ]; then
+            mkdir -p "$root$name" && mount --bind "$name" "$root$name"
+        else
+            install -D "$name" "$root$name"
+        fi
     done
     mount -t proc proc "$root/proc" 2>/dev/null || true
     [ -e "$root/dev/null" ] || mknod -m 666 "$root/dev/null" c 1 3
@@ -42,8 +46,12 @@ lay_out() {
 as_root() { chroot "$root" env -i HOME=/root PATH=/usr/sbin:/usr/bin:/sbin:/bin LANG=C.UTF-8 "${pip[@]}" bash -c "$1"; }
 as_shop() { chroot --userspec=shop:shop "$root" env -i HOME=/home/shop PATH=/usr/bin:/bin LANG=C.UTF-8 "${pip[@]}" bash -c "$1"; }
 
+# What this machine tells pip, told to the bare one as well.
 pip=()
-while IFS= read -r line; do pip+=("$line"); done < <(env | grep '^PIP_' || true)
+while IFS= read -r line; do pip+=("$line"); done < <(env | grep -e '^PIP_INDEX_URL=' -e '^PIP_FIND_LINKS=' -e '^PIP_CERT=' || true)
+while read -r key value; do
+    pip+=("PIP_$(tr 'a-z-' 'A-Z_' <<<"$key")=$value")
+done < <(python3 -m pip config list 2>/dev/null | sed -n "s/^[a-z]*\.\(index-url\|extra-index-url\|find-links\|cert\)='\(.*\)'\$/\1 \2/p" | sed 's/\\n/ /g')
 
 try_suite() {
     local suite=$1 root=$work/$1 code said moment
@@ -67,7 +75,7 @@ try_suite() {
         pkill -KILL -s "$(ps -o sid= -p "$child" | tr -d ' ')" 2>/dev/null || pkill -KILL -P "$child" 2>/dev/null || true
         chroot "$root" pkill -KILL -u shop 2>/dev/null || pkill -KILL -u "$(stat -c %u "$root/home/shop")" 2>/dev/null || true
         wait "$child" 2>/dev/null || true
-    done
+    done 2>/dev/null
     as_shop 'cd ~/even-stance && ./demo.sh --version' >"$work/$suite-shop.log" 2>&1 && code=0 || code=$?
     told 0 "ordinary user, after the set-up was killed at five moments" "$code"
 
@@ -87,10 +95,11 @@ try_suite() {
     told 1 "offline, nothing set up" "$code"
     grep -q 'offline' <<<"$said" || { echo "  FAILED  offline says offline: $said"; failed=1; }
     umount "$root/proc" 2>/dev/null || true
+    for each in ${BARE_ALSO:-}; do umount "$root$each" 2>/dev/null || true; done
 }
 
 for suite in "${@:-bookworm trixie}"; do
     for each in $suite; do try_suite "$each"; done
 done
-if [ "$failed" -eq 0 ]; then rm -rf "$work"; else echo "What was said is in $work."; fi
+if [ "$failed" -eq 0 ]; then rm -rf --one-file-system "$work"; else echo "What was said is in $work."; fi
 exit "$failed"

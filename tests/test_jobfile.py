@@ -279,3 +279,26 @@ def test_an_export_that_fails_leaves_the_file_there_was(
             write_paper(trail_job, what, path)
         assert path.read_text() == "as it was"
     assert len(list(tmp_path.iterdir())) == len(PAPERS)
+
+
+@pytest.mark.parametrize(
+    "file", sorted((Path(__file__).parent / "fixtures" / "version1").glob("*.stance")), ids=lambda f: f.stem
+)
+def test_jobs_of_version_1_open_as_they_were(file: Path) -> None:
+    """Written before fields were added: every value is still there, and what is saved again opens the same."""
+    job, _ = load_job(file)
+    again = json.loads(dump_job(job))
+
+    def kept(old: object, new: object) -> bool:
+        if isinstance(old, dict):
+            return isinstance(new, dict) and all(k in new and kept(v, new[k]) for k, v in old.items())
+        if isinstance(old, list):
+            return (
+                isinstance(new, list)
+                and len(old) == len(new)
+                and all(kept(a, b) for a, b in zip(old, new, strict=True))
+            )
+        return old == new
+
+    assert kept(json.loads(file.read_text(encoding="utf-8")), again)
+    assert parse_job(dump_job(job)) == job

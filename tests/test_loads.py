@@ -1,11 +1,13 @@
 """Loads away from ride height and with a measured pinion: where the forces act, checked by plain statics."""
 
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
+from even_stance.exchange.jobfile import load_job
 from even_stance.mechanics.motion import axle_angles
 from even_stance.study.answers import Answers, answers_at
 from even_stance.study.loads import G, LoadStudy, launch_grip, study_loads
@@ -13,6 +15,8 @@ from even_stance.vehicle.edits import set_axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Yoke
 from even_stance.vehicle.records import Point
+
+VERSION_1 = Path(__file__).parent / "fixtures" / "version1"
 
 
 def _unbalance(found: Answers, study: LoadStudy, outside: list[tuple[Any, Any]], torque: Any = (0, 0, 0)) -> Any:
@@ -35,11 +39,12 @@ def _tube(found: Answers) -> Rotation:
     return Rotation.from_euler("ZXY", [yaw, roll, pitch]) * Rotation.from_euler("y", -pitch)
 
 
-def test_ledge_when_crossed_up_pushes_where_the_hub_is(trail_job: Job) -> None:
+def test_ledge_when_crossed_up_pushes_where_the_hub_is() -> None:
     """All links, springs and outside forces balance about the hub as SciPy's own rotation places it.
 
     Just the axle center used to move: hubs and patches were up to 185 mm off when crossed up.
     """
+    trail_job, _ = load_job(VERSION_1 / "1-trail-pickup.stance")
     axle = trail_job.vehicle.axle("rear")
     found = answers_at(trail_job.vehicle, axle, axle.bump_mm, -axle.droop_mm)
     study = study_loads(trail_job.vehicle, found, trail_job.loads, "ledge")

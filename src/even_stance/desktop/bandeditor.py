@@ -1,7 +1,7 @@
 """The wanted band of the selected vial: its marks, its reason, and the user's own."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import DegreeField, Labeled, LengthField, NumberField, PercentField
@@ -11,7 +11,7 @@ from even_stance.desktop.schoolnote import SchoolButton
 from even_stance.errors import InputError
 from even_stance.judgement.bands import band_key, wanted
 from even_stance.judgement.verdicts import TITLES
-from even_stance.vehicle.edits import set_band, with_changes
+from even_stance.vehicle.edits import set_band, set_vehicle, with_changes
 
 
 class BandEditor(QWidget):
@@ -34,6 +34,14 @@ class BandEditor(QWidget):
         self.default.clicked.connect(self._back)
         self.schools = SchoolButton(look, "anti")
         self._grid.addWidget(self.schools, 0, 2)
+        self.meaning = QComboBox()
+        self.meaning.setAccessibleName("What the bands of anti-squat mean")
+        self.meaning.addItem("the axle alone, as people quote it", "axle")
+        self.meaning.addItem("at its share of the drive", "share")
+        self.meaning.activated.connect(
+            lambda _: bench.do(set_vehicle("What anti bands mean", anti_bands=self.meaning.currentData()))
+        )
+        self._grid.addWidget(self.meaning, 2, 0, 1, 3)
         self._kind = ""
         self.low: NumberField | None = None
         self.high: NumberField | None = None
@@ -87,6 +95,8 @@ class BandEditor(QWidget):
             self._build(kind)
         assert self.low is not None
         assert self.high is not None
+        self.meaning.setVisible(band_key(key) in ("anti_squat_pct", "anti_lift_drive_pct"))
+        self.meaning.setCurrentIndex(self.meaning.findData(self._bench.job.vehicle.anti_bands))
         self.schools.setVisible(band_key(key) == "anti_squat_pct")
         marks = wanted(self._bench.job, key, self._bench.axle_key)
         self.reason.setText(f"{TITLES[key]}: {marks.reason} Basis: {marks.basis}.")

@@ -61,11 +61,11 @@ QLabel[role="faint"] { color: $faint; font-size: ${s}px; }
 QLabel[role="alarm"] { color: $alarm; font-size: ${s}px; }
 QLabel[role="head"] { font-size: ${h}px; font-weight: bold; }
 QLabel[role="group"] { font-weight: bold; color: $accent; }
-QLineEdit, QComboBox, QPlainTextEdit {
+QLineEdit, QComboBox, QPlainTextEdit, QAbstractSpinBox {
     background: $sheet; border: 1px solid $line; border-radius: ${r}px; padding: ${p1}px ${p2}px;
     selection-background-color: $accent; selection-color: $on_accent; min-height: ${field}px;
 }
-QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid $accent; }
+QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QAbstractSpinBox:focus { border: 2px solid $accent; }
 QLineEdit[wrong="true"] { border: 2px solid $alarm; }
 QComboBox::drop-down { border: none; width: ${p4}px; }
 QComboBox QAbstractItemView { background: $sheet; border: 1px solid $line; selection-background-color: $accent;

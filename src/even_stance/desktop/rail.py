@@ -143,6 +143,20 @@ class RailLine(QWidget):
             super().keyPressEvent(event)
 
 
+class WheelField(LengthField):
+    """The travel of a wheel. Letters that no figure starts with are the floor's keys, not its own."""
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Pass letters on while there is no digit before them."""
+        assert event is not None
+        kept = self.text().replace(self.selectedText(), "", 1) if self.hasSelectedText() else self.text()
+        plain = not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        if plain and event.text().isalpha() and not any(c.isdigit() for c in kept):
+            event.ignore()
+            return
+        super().keyPressEvent(event)
+
+
 class Rail(QWidget):
     """The rail with its buttons and the travel of each wheel."""
 
@@ -160,8 +174,8 @@ class Rail(QWidget):
         self.cycle.toggled.connect(self._cycle)
         self.ride = QPushButton("Ride height")
         self.ride.clicked.connect(lambda: bench.set_posture(0.0, 0.0))
-        self.left = LengthField(bench, "Left wheel", lambda mm: bench.set_posture(mm, bench.right))
-        self.right = LengthField(bench, "Right wheel", lambda mm: bench.set_posture(bench.left, mm))
+        self.left = WheelField(bench, "Left wheel", lambda mm: bench.set_posture(mm, bench.right))
+        self.right = WheelField(bench, "Right wheel", lambda mm: bench.set_posture(bench.left, mm))
         self.cross = QPushButton("Cross up")
         self.cross.setToolTip("Left wheel at full bump, right wheel at full droop")
         self.cross.clicked.connect(lambda: bench.set_posture(bench.axle.bump_mm, -bench.axle.droop_mm))

@@ -1,6 +1,6 @@
 """The vials: every judged number as a spirit level; the bubble between the marks is good."""
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -12,6 +12,7 @@ from even_stance.judgement.bands import PURPOSE_WORDS, band_edges
 from even_stance.judgement.verdicts import Verdict
 
 _LEFT = int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap)
+_ROOM = 272  # for words below the tube, at 100 %
 
 
 class Vial(QWidget):
@@ -61,15 +62,19 @@ class Vial(QWidget):
     def _lines(self) -> int:
         if not self._tall or self.verdict is None:
             return 0
-        return 2 + bool(self.verdict.try_this) + self._wraps()
+        return 1 + self._rows(self.verdict.sentence) + self._rows(self._tip, bold=True)
 
-    def _wraps(self) -> bool:
-        assert self.verdict is not None
-        from_width = self._metrics_width(self.verdict.sentence)
-        return from_width > self._look.px(272)
+    @property
+    def _tip(self) -> str:
+        return f"Try: {self.verdict.try_this}" if self.verdict is not None and self.verdict.try_this else ""
 
-    def _metrics_width(self, text: str) -> int:
-        return QFontMetrics(self._look.font(12)).horizontalAdvance(text)
+    def _rows(self, text: str, bold: bool = False) -> int:
+        """How many rows words take below the tube."""
+        if not text:
+            return 0
+        ruler = QFontMetrics(self._look.font(12, bold=bold))
+        room = QRect(0, 0, self._look.px(_ROOM), self._look.px(400))
+        return max(round(ruler.boundingRect(room, int(_LEFT), text).height() / ruler.lineSpacing()), 1)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paint title, value, tube and words."""
@@ -81,7 +86,7 @@ class Vial(QWidget):
         units, verdict, right = self._bench.job.units, self.verdict, self.width() - px(12)
         tube = QRectF(px(12), px(30), right - px(12), px(16))
         shows = (
-            verdict.title, verdict.sentence if self._tall else "", verdict.state, bool(verdict.try_this),
+            verdict.title, verdict.sentence if self._tall else "", verdict.state, self._tip,
             verdict.wanted, units, self._bench.job.purpose, self.selected, self.hasFocus(),
         )  # fmt: skip
         self._backdrop.put(painter, self, look, shows, lambda p: self._stand(p, tube))
@@ -97,9 +102,9 @@ class Vial(QWidget):
         if self._tall and verdict.try_this:
             painter.setPen(look.color("accent"))
             painter.setFont(look.font(12, bold=True))
-            tip = f"Try: {verdict.try_this}"
-            shown = painter.fontMetrics().elidedText(tip, Qt.TextElideMode.ElideRight, round(tube.width()))
-            painter.drawText(QRectF(tube.left(), px(50) + self._sentence_px(), tube.width(), px(18)), _LEFT, shown)
+            high = px(16 * self._rows(self._tip, bold=True) + 2)
+            top = px(50) + self._sentence_px()
+            painter.drawText(QRectF(tube.left(), top, px(_ROOM), high), int(_LEFT), self._tip)
 
     def _stand(self, painter: QPainter, tube: QRectF) -> None:
         """What does not follow the value: title, glass, marks and words."""
@@ -121,8 +126,8 @@ class Vial(QWidget):
         y = px(50)
         painter.setFont(look.font(12))
         painter.setPen(look.color("alarm" if verdict.state in ("low", "high") else "ink"))
-        painter.drawText(QRectF(tube.left(), y, tube.width(), self._sentence_px() + px(2)), _LEFT, verdict.sentence)
-        y += self._sentence_px() + (px(16) if verdict.try_this else 0)
+        painter.drawText(QRectF(tube.left(), y, px(_ROOM), self._sentence_px() + px(2)), _LEFT, verdict.sentence)
+        y += self._sentence_px() + px(16 * self._rows(self._tip, bold=True))
         painter.setFont(look.font(11))
         painter.setPen(look.color("faint"))
         for_whom = "your band" if verdict.wanted.own else PURPOSE_WORDS[self._bench.job.purpose]
@@ -130,7 +135,8 @@ class Vial(QWidget):
         painter.drawText(QRectF(tube.left(), y, tube.width(), px(18)), _LEFT, words)
 
     def _sentence_px(self) -> int:
-        return self._look.px(32 if self._wraps() else 16)
+        assert self.verdict is not None
+        return self._look.px(16 * self._rows(self.verdict.sentence))
 
     def _bubble(self, painter: QPainter, tube: QRectF) -> None:
         """The bubble where the value is, as wide as its +/-, and the marks before it."""

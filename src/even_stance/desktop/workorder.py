@@ -24,8 +24,24 @@ STATIONS = (StationName("stance", "Stance"), StationName("links", "Links"), Stat
 _RANK: dict[Severity, int] = {"stop": 0, "missing": 1, "look": 2}
 
 
+def draw_badge(painter: QPainter, look: Look, at: QPointF, severity: Severity | None, size: float = 7) -> None:
+    """A shape for a state: disk fine, ring worth a look, ring with a bar not entered, triangle cannot work."""
+    size = look.px(size)
+    color = look.color("alarm" if severity == "stop" else "accent")
+    painter.setPen(QPen(color, look.px(2)))
+    painter.setBrush(color if severity is None else Qt.BrushStyle.NoBrush)
+    if severity == "stop":
+        points = [at + QPointF(0, -size), at + QPointF(size, size * 0.8), at + QPointF(-size, size * 0.8)]
+        painter.drawPolygon(QPolygonF(points))
+    else:
+        painter.drawEllipse(at, size, size)
+        if severity == "missing":
+            painter.drawLine(at - QPointF(size, 0), at + QPointF(size, 0))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
 class StationButton(QWidget):
-    """One station, with a shape for its state: disk fine, ring something to look at, triangle cannot work."""
+    """One station, with a shape for its state."""
 
     chosen = pyqtSignal()
 
@@ -69,7 +85,7 @@ class StationButton(QWidget):
             painter.fillRect(self.rect(), look.color("floor"))
             painter.fillRect(0, 0, px(4), self.height(), look.color("accent"))
         severity = self._findings[0].severity if self._findings else None
-        self._shape(painter, QPointF(px(24), px(22)), severity)
+        draw_badge(painter, look, QPointF(px(24), px(22)), severity)
         painter.setFont(look.font(15, bold=self.current))
         painter.setPen(look.color("ink"))
         painter.drawText(px(42), px(27), self._name.title)
@@ -84,17 +100,6 @@ class StationButton(QWidget):
             painter.setPen(QPen(look.color("accent"), 2))
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
 
-    def _shape(self, painter: QPainter, at: QPointF, severity: Severity | None) -> None:
-        size = self._look.px(7)
-        color = self._look.color("alarm" if severity == "stop" else "accent")
-        painter.setPen(QPen(color, self._look.px(2)))
-        if severity == "stop":
-            points = [at + QPointF(0, -size), at + QPointF(size, size * 0.8), at + QPointF(-size, size * 0.8)]
-            painter.drawPolygon(QPolygonF(points))
-        else:
-            painter.setBrush(color if severity is None else Qt.BrushStyle.NoBrush)
-            painter.drawEllipse(at, size, size)
-
     def mousePressEvent(self, _event: QMouseEvent | None) -> None:
         """Go to this station."""
         self.chosen.emit()
@@ -106,6 +111,40 @@ class StationButton(QWidget):
             self.chosen.emit()
         else:
             super().keyPressEvent(event)
+
+
+_LEGEND: tuple[tuple[Severity | None, str], ...] = (
+    (None, "nothing to look at"),
+    ("look", "worth a look"),
+    ("missing", "not entered yet"),
+    ("stop", "cannot work so"),
+)
+
+
+class Legend(QWidget):
+    """What the shapes of the stations mean."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self._look = look
+        self.setAccessibleName("Shapes: " + "; ".join(words for _, words in _LEGEND))
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+
+    def sizeHint(self) -> QSize:
+        """A line for each shape."""
+        return QSize(self._look.px(150), self._look.px(20 * len(_LEGEND) + 6))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """Paint shapes and words."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        px = self._look.px
+        for i, (severity, words) in enumerate(_LEGEND):
+            y = px(12 + 20 * i)
+            draw_badge(painter, self._look, QPointF(px(24), y), severity, 5)
+            painter.setFont(self._look.font(11))
+            painter.setPen(self._look.color("faint"))
+            painter.drawText(QPointF(px(42), y + px(4)), words)
 
 
 class WorkOrder(QWidget):
@@ -126,6 +165,8 @@ class WorkOrder(QWidget):
             button.chosen.connect(lambda i=i: self.chosen.emit(i))
             column.addWidget(button)
         column.addStretch(1)
+        self.legend = Legend(look)
+        column.addWidget(self.legend)
         bench.job_changed.connect(self.refresh)
         look.changed.connect(self.updateGeometry)
 

@@ -139,8 +139,9 @@ def _from_dxf(path: Path) -> list[Known]:
         ours = drawing.header.get("$PROJECTNAME", "") == PROJECTIONS
         found = [(e.dxf.layer, tuple(e.dxf.location)) for e in drawing.modelspace().query("POINT")]
     except (OSError, DXFError) as error:
-        raise JobFileError(f"{path.name} is no DXF drawing that can be read: {str(error)[:120]}.") from None
-    except (ValueError, TypeError, LookupError, AttributeError, ArithmeticError, RecursionError):
+        why = "".join(c for c in " ".join(str(error).split()) if c.isprintable())[:120].rstrip(". ")
+        raise JobFileError(f"{path.name} is no DXF drawing that can be read: {why}.") from None
+    except Exception:  # a parser that is not ours, fed with damage: whatever it stumbles over
         raise JobFileError(f"{path.name} is a damaged DXF drawing.") from None
     if ours:
         raise JobFileError(

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.blocking import blocked
@@ -19,6 +19,7 @@ from even_stance.desktop.stations.listeditor import ListEditor, Values
 from even_stance.errors import StanceError
 from even_stance.judgement.heights import band_lines, heights_words
 from even_stance.shop.lowest import low_places, lowest_words, travel_words
+from even_stance.study.answers import cg_rise
 from even_stance.study.heights import HeightStudy, study_heights
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.edits import set_measuring, with_changes
@@ -35,10 +36,14 @@ class HeightsPage(QWidget):
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
-        self._drawn: tuple[Job, str, object, int] | None = None
+        self._drawn: tuple[Job, str, object, int, str] | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         column.addLayout(self._fields())
+        ground = QHBoxLayout()
+        ground.addWidget(self.over)
+        ground.addStretch(1)
+        column.addLayout(ground)
         self.words = Words()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
@@ -81,6 +86,11 @@ class HeightsPage(QWidget):
         for labeled in self._labels:
             row.addWidget(labeled)
         row.addWidget(self.air)
+        self.over = QComboBox()
+        self.over.setAccessibleName("Answers over")
+        self.over.addItem("over the ground as it then stands", "stands")
+        self.over.addItem("over the ground at ride height", "ride")
+        self.over.activated.connect(lambda _: self.refresh())
         row.addWidget(SchoolButton(self._look, "height"))
         return row
 
@@ -141,18 +151,21 @@ class HeightsPage(QWidget):
 
     def _draw(self) -> None:
         bench, look = self._bench, self._look
-        now = (bench.job, bench.axle_key, look.colors, look.percent)
+        over = self.over.currentData()
+        now = (bench.job, bench.axle_key, look.colors, look.percent, over)
         if self._drawn is not None and self._drawn[0] is bench.job and self._drawn[1:] == now[1:]:
             return  # the wheels alone have moved
         self._drawn = now
         self.chart.clear()
         self.chart.setBackground(look.color("sheet"))
         try:
-            found: HeightStudy = study_heights(bench.job.vehicle, bench.axle)
+            found: HeightStudy = study_heights(bench.job.vehicle, bench.axle, over=over)
         except StanceError as error:
             self.words.setText(str(error))
             return
-        self.words.setText(f"{bench.axle_key.capitalize()} axle. {heights_words(bench.job, found)}")
+        moves = f"CG and ground as the car then stands: its CG goes along by {100 * cg_rise(bench.job.vehicle):.0f} %."
+        ground = moves if over == "stands" else "CG and ground as at ride height, as the travel rail has it."
+        self.words.setText(f"{bench.axle_key.capitalize()} axle. {heights_words(bench.job, found)} {ground}")
         per = 25.4 if bench.job.units == "us" else 1.0
         x = found.higher_mm / per
         band = pg.LinearRegionItem((0.0, 1.0), orientation="horizontal", movable=False)

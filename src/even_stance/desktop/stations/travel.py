@@ -25,6 +25,7 @@ from even_stance.study.answers import FAR_MM, Answers
 from even_stance.study.figures import AxleStudy, main_anti_key, pinion_up
 from even_stance.study.floor import AxlePlace, car_shapes, view_frame
 from even_stance.study.travel import SWEEPS, SweepKind, study_sweep, take
+from even_stance.vehicle.edits import set_vehicle
 
 CHARTS = ("anti", "center", "roll", "pinion", "base", "shift")
 
@@ -83,8 +84,11 @@ class TravelStation(QWidget):
         return page
 
     def _fill_top(self) -> None:
-        row = QHBoxLayout(self.top)
-        row.setContentsMargins(0, 0, 0, 0)
+        rows = QVBoxLayout(self.top)
+        rows.setContentsMargins(0, 0, 0, 0)
+        rows.setSpacing(2)
+        row = QHBoxLayout()
+        rows.addLayout(row)
         self.which = QComboBox()
         self.which.setAccessibleName("Sweep")
         for kind, words in SWEEPS.items():
@@ -93,8 +97,22 @@ class TravelStation(QWidget):
         self.words = Words()
         self.words.setProperty("role", "faint")
         self.words.setWordWrap(True)
+        self.over = QComboBox()
+        self.over.setAccessibleName("Heights and anti figures over")
+        self.over.addItem("axle rises, car stays", "ride")
+        self.over.addItem("car comes down on it", "stands")
+        self.over.setMinimumContentsLength(8)
+        self.over.setToolTip(
+            "Wheels up against the frame: a bump that lifts the axle under a car that stays (ground and CG as at ride "
+            "height), or a car that comes down on its springs (ground and CG as it then stands)."
+        )
+        self.over.activated.connect(
+            lambda _: self._bench.do(set_vehicle("Over which ground", over=self.over.currentData()))
+        )
         row.addWidget(self.which)
-        row.addWidget(self.words, 1)
+        row.addWidget(self.over)
+        row.addStretch(1)
+        rows.addWidget(self.words)
         for title, start, kinds, use in (
             ("Table…", "travel.csv", "Table (*.csv)", self.save_table),
             ("Picture…", "travel.png", "Picture (*.png *.svg)", self.save_charts),
@@ -210,6 +228,7 @@ class TravelStation(QWidget):
     def draw(self) -> None:
         """Draw the curves of the axle looked at."""
         bench = self._bench
+        self.over.setCurrentIndex(self.over.findData(bench.job.vehicle.over))
         study = bench.study(bench.axle_key)
         self.sweep = self._swept(bench.axle_key, study)
         if study is None or self.sweep is None:

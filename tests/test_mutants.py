@@ -1,0 +1,20 @@
+"""Damaged files are refused in a sentence or answered: a short run of scripts/long_mutants.py."""
+
+from pathlib import Path
+
+from tests.mutants import damaged_jobs, damaged_points
+
+
+def test_damaged_job_files(tmp_path: Path) -> None:
+    count = damaged_jobs(tmp_path, 250)
+    # The memory of a whole test run is not that of one file: just the long run holds it.
+    assert [f for f in count.faults if not f.startswith("memory")] == []
+    assert count.refused > 150
+    assert count.answered > 20
+
+
+def test_damaged_points_files(tmp_path: Path) -> None:
+    count = damaged_points(tmp_path, 120)
+    assert [f for f in count.faults if not f.startswith("memory")] == []
+    assert count.refused > 20
+    assert count.answered > 10
