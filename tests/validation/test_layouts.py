@@ -9,7 +9,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from scipy.optimize import fsolve, minimize
+from scipy.optimize import fsolve, minimize, root
 from scipy.spatial.transform import Rotation
 
 from even_stance.errors import InputError, LayoutError
@@ -401,3 +401,39 @@ def test_rates_of_layouts_that_give_are_the_derivative_of_their_poses(base: Base
         spin = (answers.pose.rotation[i] - answers.pose.rotation[j]) @ answers.pose.rotation[0].T / (2 * d)
         assert twist[:3] == pytest.approx(shift, abs=2e-6)
         assert twist[3:] == pytest.approx([spin[2, 1], spin[0, 2], spin[1, 0]], abs=5e-9)
+
+
+def test_a_ball_that_slides_sideways_takes_torque_alone() -> None:
+    """Against SciPy on the whole mechanism: axle pose, turn of the arm about its pivots, and slide of the ball, eight
+    unknowns; the arm's ball on the axle's line, two lowers and a panhard of their lengths, two wheel heights."""
+    vehicle, axle = _car("pivot_arm_slides", "panhard")
+    points = {(m.name, end): np.array(mount.at.xyz) for m in axle.members for end, mount in m.mounts.items()}
+    left, right = points["Pivot arm", "chassis_left"], points["Pivot arm", "chassis_right"]
+    ball, center = points["Pivot arm", "axle"], np.array(axle.center)
+    along = (left - right) / np.linalg.norm(left - right)
+    half = axle.track_mm / 2
+    rods = [(n, points[n, "chassis"], points[n, "axle"]) for n in ("Lower left", "Lower right", "Panhard")]
+
+    def residual(q: np.ndarray, up: tuple[float, float]) -> np.ndarray:  # type: ignore[type-arg]
+        turn = Rotation.from_rotvec(q[3:6])
+
+        def at(p: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
+            return center + 100 * q[:3] + turn.apply(p - center)
+
+        held = left + Rotation.from_rotvec(q[6] * along).apply(ball - left)
+        met = held - (at(ball) + 100 * q[7] * turn.apply([0.0, 1.0, 0.0]))
+        lengths = [np.linalg.norm(at(a) - c) - np.linalg.norm(a - c) for _, c, a in rods]
+        heights = [at(center + np.array([0, s * half, 0]))[2] - center[2] - u for s, u in zip((1, -1), up, strict=True)]
+        return np.concatenate((met, lengths, heights))
+
+    for up in ((60.0, 60.0), (80.0, -50.0), (-90.0, 40.0), (0.0, 100.0)):
+        solved = root(residual, np.zeros(8), args=(up,), tol=1e-13)
+        assert solved.success
+        found = answers_at(vehicle, axle, *up)
+        assert found.pose.center[0] == pytest.approx(center + 100 * solved.x[:3], abs=1e-6)
+        assert found.pose.rotation[0] == pytest.approx(Rotation.from_rotvec(solved.x[3:6]).as_matrix(), abs=1e-9)
+    # The arm no longer holds the axle sideways: the bar alone sets the roll center, far below the ball.
+    assert answers_at(vehicle, axle, 0.0, 0.0).value("roll_center_mm") < ball[2] - 100.0
+    bare = with_changes(axle, members=tuple(m for m in axle.members if m.role != "lateral"))
+    with pytest.raises(LayoutError, match="nothing holds it sideways"):
+        linkage_of(bare)

@@ -28,7 +28,7 @@ from even_stance.vehicle.records import Point
 
 BaseKey = Literal[
     "triangulated", "double_triangulated", "lower_triangulated", "parallel", "three_link", "a_arm", "a_arm_reversed",
-    "radius_arms", "torque_arm", "pivot_arm", "leaf",
+    "radius_arms", "torque_arm", "pivot_arm", "pivot_arm_slides", "leaf",
 ]  # fmt: skip
 LateralKey = Literal["none", "panhard", "panhard_flipped", "watts_axle", "watts_frame", "watts_flat"]
 
@@ -74,6 +74,10 @@ BASES: dict[BaseKey, Words] = {
     ),
     "pivot_arm": Words(
         "Central pivot arm on the diff", "Very flexible, few parts.", "Very high roll center; inside wheel lifts early."
+    ),
+    "pivot_arm_slides": Words(
+        "Central arm, its ball slides sideways", "Takes torque alone; a bar sets a low roll center.",
+        "A sliding ball wears and must be kept clean.", True,
     ),
     "leaf": Words("Leaf springs", "Spring and links in one.", "Winds up under power; hard to tune."),
 }  # fmt: skip
@@ -273,6 +277,7 @@ _BUILDERS: dict[BaseKey, Callable[[_Room], list[AnyMember]]] = {
     "radius_arms": _radius_arms,
     "torque_arm": _torque_arm,
     "pivot_arm": _pivot_arm,
+    "pivot_arm_slides": lambda r: [with_changes(m, ball="slides") if isinstance(m, AArm) else m for m in _pivot_arm(r)],
     "leaf": _leaves,
 }
 

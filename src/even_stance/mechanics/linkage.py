@@ -3,8 +3,9 @@
 The freedoms are the axle's twist (v, w): the velocity of its center and its turning rate, in chassis axes
 (x ahead, y left, z up), and the turning rate of each crank of a watts link. A rod between chassis point c and axle
 point a, with n = (a - c) / |a - c|, gives the row [n, (a - center) x n]. A guide holds an axle-fixed point a in one
-chassis direction m and gives [m, (a - center) x m]. The two wheel-travel rows (left and right wheel center, upward)
-close it.
+chassis direction m and gives [m, (a - center) x m]. A rod that stands for an arm whose ball slides along the tube e,
+its pivots along u, gives the row of n - u (n . e) / (u . e). The two wheel-travel rows (left and right wheel center,
+upward) close it.
 """
 
 from dataclasses import dataclass, replace
@@ -54,6 +55,8 @@ class Linkage:
         normals: the directions they are held in, in chassis axes, 1, shape (..., g, 3)
         cranks: the bell cranks, if any.
         stiffness: of each rod and guide, N/mm, shape (..., n + g); None when nothing needs to give.
+        slides: for a rod whose axle end may slide along the axle's tube: unit vector along the pivots of the arm it
+            stands for, which keeps its ball at one place along them; nil for all others, 1, shape (..., n, 3).
     """
 
     center: Array
@@ -65,6 +68,7 @@ class Linkage:
     normals: Array
     cranks: Cranks | None = None
     stiffness: Array | None = None
+    slides: Array | None = None
 
     @classmethod
     def as_drawn(cls, center: Array, wheels: Array, chassis: Array, axle: Array) -> "Linkage":
@@ -121,9 +125,10 @@ class Linkage:
         stiffness = self.stiffness
         if stiffness is not None and stiffness.ndim > 1:
             stiffness = part(stiffness, 1)
+        slides = None if self.slides is None else part(self.slides, 2)
         return Linkage(
             part(self.center, 1), part(self.wheels, 2), part(self.chassis, 2), part(self.axle, 2),
-            part(self.lengths, 1), part(self.guided, 2), part(self.normals, 2), cranks, stiffness,
+            part(self.lengths, 1), part(self.guided, 2), part(self.normals, 2), cranks, stiffness, slides,
         )  # fmt: skip
 
 
@@ -244,7 +249,7 @@ def arms_at(linkage: Linkage, pose: Pose) -> tuple[Array, Array, Array | None]:
     """
     cranks = linkage.cranks
     if cranks is None:
-        return linkage.chassis, turn(pose.rotation, linkage.arms), None
+        return linkage.chassis, _slid(linkage, pose, linkage.chassis, turn(pose.rotation, linkage.arms)), None
     batch = np.broadcast_shapes(pose.crank.shape[:-1], linkage.batch)
     chassis = np.broadcast_to(linkage.chassis, (*batch, *linkage.chassis.shape[-2:])).copy()
     local = np.broadcast_to(linkage.arms, (*batch, *linkage.arms.shape[-2:])).copy()
@@ -258,7 +263,24 @@ def arms_at(linkage: Linkage, pose: Pose) -> tuple[Array, Array, Array | None]:
         ends[..., mine, :] = origin[..., None, :] + arm
         rate = cross(np.broadcast_to(axis[..., None, :], arm.shape), arm)
         moves[..., mine, :] = turn(pose.rotation, rate) if on_axle else -rate
-    return chassis, turn(pose.rotation, local), moves
+    return chassis, _slid(linkage, pose, chassis, turn(pose.rotation, local)), moves
+
+
+def _slid(linkage: Linkage, pose: Pose, chassis: Array, arm: Array) -> Array:
+    """Arms of axle ends that slide along the tube, moved to where the ball of their arm stays along its pivots.
+
+    With u along the pivots, e along the tube and a the axle-fixed point, the ball is at a + s e with u . (a + s e - c)
+    nil: s = -u . (a - c) / (u . e).
+    """
+    if linkage.slides is None:
+        return arm
+    n, u, tube = linkage.chassis.shape[-2], linkage.slides, pose.rotation[..., None, :, 1]
+    span = pose.center[..., None, :] + arm[..., :n, :] - chassis
+    along = (u * tube).sum(axis=-1)
+    slide = np.where(along == 0.0, 0.0, -(u * span).sum(axis=-1) / np.where(along == 0.0, 1.0, along))
+    moved = np.array(np.broadcast_to(arm, (*slide.shape[:-1], *arm.shape[-2:])))
+    moved[..., :n, :] += slide[..., None] * tube
+    return moved
 
 
 def rod_ends(linkage: Linkage, pose: Pose) -> tuple[Array, Array]:
@@ -302,6 +324,12 @@ def closure(linkage: Linkage, pose: Pose, travel: Array) -> tuple[Array, Array]:
     np.divide(span, length[..., None], out=direction[..., :n, :])
     direction[..., n:held, :] = linkage.normals
     direction[..., held:, 2] = 1.0
+    if linkage.slides is not None:
+        # What the ball slides by is free: its direction along the tube falls out of the row, u keeping it in its plane.
+        u, tube = linkage.slides, pose.rotation[..., None, :, 1]
+        along = (u * tube).sum(axis=-1)
+        off = (direction[..., :n, :] * tube).sum(axis=-1) / np.where(along == 0.0, 1.0, along)
+        direction[..., :n, :] -= off[..., None] * u
     residual = np.empty(arm.shape[:-1])
     np.subtract(length, linkage.lengths, out=residual[..., :n])
     if held > n:

@@ -203,6 +203,14 @@ def _joint_loads(answers: Answers, rows: Array) -> Array:
     for i, rod in enumerate(layout.rods):
         span = answers.rod_ends[0, i] - answers.chassis_ends[0, i]
         pull = rows[i] * span / np.linalg.norm(span)
+        if rod.other >= 0:
+            # An arm that stands on two pivots: each carries by how near the ball is to it, along them.
+            a, b = (np.array(layout.mounts[k].mount.at.xyz) for k in (rod.first, rod.other))
+            nearer = float(np.clip((answers.chassis_ends[0, i] - a) @ (b - a) / ((b - a) @ (b - a)), 0.0, 1.0))
+            total[rod.first] += (1.0 - nearer) * pull
+            total[rod.other] += nearer * pull
+            total[rod.second] += pull
+            continue
         for mount in {rod.first, rod.second}:
             total[mount] += pull
     for j, guide in enumerate(layout.guides):

@@ -57,6 +57,7 @@ class RodPlace:
         give: how much it may give without harm, mm.
         share: how far along from first to second mount the axle end sits (leaf springs: three quarters).
         swings: whether both of its ends are joints whose swing counts.
+        other: the second pivot of an arm whose ball slides on the axle, -1 for all other rods.
     """
 
     name: str
@@ -68,6 +69,7 @@ class RodPlace:
     shift: tuple[float, float, float] = (0.0, 0.0, 0.0)
     share: float = 1.0
     swings: bool = True
+    other: int = -1
 
 
 @dataclass(frozen=True)
@@ -129,6 +131,9 @@ def layout_of(axle: Axle) -> Layout:
         mounts += [MountPlace(member, end, mount) for end, mount in member.mounts.items()]
         if isinstance(member, Rod):
             rods.append(RodPlace(member.name, base, base + 1, *series(member.chassis, member.axle)))
+        elif isinstance(member, AArm) and member.ball == "slides":
+            joints = series(member.chassis_left, member.axle)
+            rods.append(RodPlace(f"{member.name}, ball slides", base, base + 2, *joints, swings=False, other=base + 1))
         elif isinstance(member, AArm):
             legs = ((0, "left leg", member.chassis_left), (1, "right leg", member.chassis_right))
             rods += [
@@ -253,6 +258,13 @@ def linkage_from(axle: Axle, layout: Layout, points: Array) -> Linkage:
     share = np.array([r.share for r in layout.rods])[:, None]
     chassis = points[..., first, :] + shift
     ends = points[..., first, :] * (1.0 - share) + points[..., second, :] * share
+    slides = None
+    if any(r.other >= 0 for r in layout.rods):
+        other = [r.other if r.other >= 0 else r.first for r in layout.rods]
+        pivots = points[..., other, :] - points[..., first, :]
+        slides = pivots / np.maximum(norm(pivots), 1e-9)[..., None]
+        # The arm turns about its pivots: it stands on them square to the ball.
+        chassis = chassis + slides * ((ends - chassis) * slides).sum(axis=-1)[..., None]
     guided = points[..., [g.mount for g in layout.guides], :]
     normals = np.broadcast_to(np.array([g.normal for g in layout.guides]).reshape(-1, 3), guided.shape)
     batch = points.shape[:-2]
@@ -267,7 +279,9 @@ def linkage_from(axle: Axle, layout: Layout, points: Array) -> Linkage:
             tuple(w.crank_on == "axle" for _, w in layout.cranks),
             tuple(r.crank for r in layout.rods),
         )
-    linkage = Linkage(np.array(axle.center), wheels, chassis, ends, norm(ends - chassis), guided, normals, cranks)
+    linkage = Linkage(
+        np.array(axle.center), wheels, chassis, ends, norm(ends - chassis), guided, normals, cranks, None, slides
+    )
     # As many rows as freedoms: exact whatever the joints are. More of them can only move as far as bushings give.
     if linkage.held + 2 == linkage.freedoms:
         return linkage

@@ -229,7 +229,7 @@ def with_lengths(linkage: Linkage, longer: Array) -> Linkage:
     return replace(
         linkage, wheels=spread(linkage.wheels, 2), chassis=spread(linkage.chassis, 2), axle=spread(linkage.axle, 2),
         lengths=linkage.lengths + longer, guided=spread(linkage.guided, 2), normals=spread(linkage.normals, 2),
-        cranks=cranks,
+        cranks=cranks, slides=None if linkage.slides is None else spread(linkage.slides, 2),
     )  # fmt: skip
 
 

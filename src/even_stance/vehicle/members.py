@@ -139,7 +139,11 @@ class Rod(MemberBase):
 
 
 class AArm(MemberBase):
-    """Two pivots on the frame, one ball on the axle: an upper A-arm, or a central pivot arm on top of the diff."""
+    """Two pivots on the frame, one ball on the axle: an upper A-arm, or a central pivot arm on top of the diff.
+
+    Attributes:
+        ball: fixed to the axle, or free to slide sideways on it: it then takes torque and leaves locating to a bar.
+    """
 
     ENDS: ClassVar[dict[str, Body]] = {"chassis_left": "chassis", "chassis_right": "chassis", "axle": "axle"}
     WORDS: ClassVar[dict[str, str]] = {
@@ -150,6 +154,7 @@ class AArm(MemberBase):
     chassis_left: Mount
     chassis_right: Mount
     axle: Mount
+    ball: Literal["fixed", "slides"] = "fixed"
 
 
 class AArmReversed(MemberBase):

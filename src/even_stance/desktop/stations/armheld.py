@@ -1,11 +1,11 @@
-"""How an arm that is rigid with the axle is held: a choice, and the length that goes with one of the ways."""
+"""How an arm is held: a choice, and the length that goes with one of the ways."""
 
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.fields import Labeled, LengthField
 from even_stance.vehicle.edits import set_members
-from even_stance.vehicle.members import RadiusArm, TorqueArm
+from even_stance.vehicle.members import AArm, RadiusArm, TorqueArm
 
 
 class ArmHeld(QWidget):
@@ -14,9 +14,9 @@ class ArmHeld(QWidget):
     def __init__(
         self,
         bench: Bench,
-        kind: type[RadiusArm | TorqueArm],
+        kind: type[RadiusArm | TorqueArm | AArm],
         way: tuple[str, str, dict[str, str]],
-        length: tuple[str, str, str],
+        length: tuple[str, str, str] | None = None,
     ) -> None:
         """Make the form.
 
@@ -24,12 +24,12 @@ class ArmHeld(QWidget):
             bench: the bench.
             kind: which arms.
             way: attribute, title, and the words of each way.
-            length: attribute, title, and the way it goes with.
+            length: attribute, title, and the way it goes with; None where no length goes with any.
         """
         super().__init__()
         self._bench, self._kind = bench, kind
         self._way, title, words = way
-        self._length, length_title, self._with = length
+        self._length, length_title, self._with = length or ("", "", "")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         self.choice = QComboBox()
@@ -41,9 +41,10 @@ class ArmHeld(QWidget):
         self.room = Labeled(bench, length_title, self.length, "length")
         row.addWidget(Labeled(bench, title, self.choice))
         row.addWidget(self.room)
+        self.room.setVisible(bool(length))
         row.addStretch(1)
 
-    def _arms(self) -> list[RadiusArm | TorqueArm]:
+    def _arms(self) -> list[RadiusArm | TorqueArm | AArm]:
         return [m for m in self._bench.axle.members if isinstance(m, self._kind)]
 
     def _change(self, label: str, attribute: str, value: object) -> None:
@@ -56,5 +57,6 @@ class ArmHeld(QWidget):
         if arms:
             way = getattr(arms[0], self._way)
             self.choice.setCurrentIndex(self.choice.findData(way))
-            self.room.setVisible(way == self._with)
-            self.length.show_mm(getattr(arms[0], self._length))
+            self.room.setVisible(bool(self._length) and way == self._with)
+            if self._length:
+                self.length.show_mm(getattr(arms[0], self._length))

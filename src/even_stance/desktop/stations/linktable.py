@@ -16,10 +16,11 @@ from even_stance.judgement.schools import link_schools
 from even_stance.study.figures import LinkRow, link_table
 from even_stance.units import force_unit, format_force, format_length, length_unit
 from even_stance.vehicle.edits import Spot, mount_of
-from even_stance.vehicle.members import JOINT_TYPES, RadiusArm, TorqueArm
+from even_stance.vehicle.members import JOINT_TYPES, AArm, RadiusArm, TorqueArm
 
 _COLUMNS = ("Link", "Length", "To frame, side", "To frame, plan", "Frame end", "Axle end", "Load")
 _FRONTS = {"slot": "rides in a slot", "bushing": "held by a bushing", "shackle": "hangs on a shackle"}
+_BALLS = {"fixed": "fixed: it holds the axle sideways", "slides": "slides sideways: a bar holds the axle"}
 _CLAMPS = {"bushed": "in two bushings each", "solid": "welded solid"}
 
 
@@ -45,6 +46,7 @@ class LinkTable(QWidget):
         self.radius_arms = ArmHeld(
             bench, RadiusArm, ("clamp", "Arms at the axle", _CLAMPS), ("clamp_spread_mm", "Bushings apart", "bushed")
         )
+        self.a_arm = ArmHeld(bench, AArm, ("ball", "Ball of the arm on the axle", _BALLS))
         self.words = Words()
         self.words.setWordWrap(True)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -56,7 +58,7 @@ class LinkTable(QWidget):
         below = QWidget()
         lines = QVBoxLayout(below)
         lines.setContentsMargins(0, 0, 6, 0)
-        for widget in (self.sheet, self.torque_arm, self.radius_arms):
+        for widget in (self.sheet, self.torque_arm, self.radius_arms, self.a_arm):
             lines.addWidget(widget)
         lines.addLayout(schools)
         lines.addWidget(self.words)
@@ -65,7 +67,7 @@ class LinkTable(QWidget):
 
     def refresh(self) -> None:
         """Show the rods of the axle looked at."""
-        for part in (self.sheet, self.torque_arm, self.radius_arms):
+        for part in (self.sheet, self.torque_arm, self.radius_arms, self.a_arm):
             part.refresh()
         bench = self._bench
         study = bench.study(bench.axle_key)
