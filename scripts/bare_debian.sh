@@ -24,9 +24,11 @@ lay_out() {
         tail -n 3 "$work/$suite.log" >&2
         return 1
     }
-    for name in /etc/resolv.conf /etc/pip.conf /etc/hosts /etc/ssl/certs/ca-certificates.crt; do
+    for name in /etc/resolv.conf /etc/hosts; do
         [ -e "$name" ] && install -D "$name" "$root$name"
     done
+    # Under a name of its own: the bare system's own certificates would take its place.
+    [ -e /etc/ssl/certs/ca-certificates.crt ] && install -D /etc/ssl/certs/ca-certificates.crt "$root$certificates"
     [ -d /etc/apt/apt.conf.d ] && cp -n /etc/apt/apt.conf.d/* "$root/etc/apt/apt.conf.d/" 2>/dev/null || true
     for name in ${BARE_ALSO:-}; do
         if [ -d "$name" ]; then
@@ -47,11 +49,12 @@ as_root() { chroot "$root" env -i HOME=/root PATH=/usr/sbin:/usr/bin:/sbin:/bin 
 as_shop() { chroot --userspec=shop:shop "$root" env -i HOME=/home/shop PATH=/usr/bin:/bin LANG=C.UTF-8 "${pip[@]}" bash -c "$1"; }
 
 # What this machine tells pip, told to the bare one as well.
-pip=()
-while IFS= read -r line; do pip+=("$line"); done < <(env | grep -e '^PIP_INDEX_URL=' -e '^PIP_FIND_LINKS=' -e '^PIP_CERT=' || true)
+certificates=/etc/ssl/even-stance-try.crt
+pip=("PIP_CERT=$certificates")
+while IFS= read -r line; do pip+=("$line"); done < <(env | grep -e '^PIP_INDEX_URL=' -e '^PIP_FIND_LINKS=' || true)
 while read -r key value; do
     pip+=("PIP_$(tr 'a-z-' 'A-Z_' <<<"$key")=$value")
-done < <(python3 -m pip config list 2>/dev/null | sed -n "s/^[a-z]*\.\(index-url\|extra-index-url\|find-links\|cert\)='\(.*\)'\$/\1 \2/p" | sed 's/\\n/ /g')
+done < <(python3 -m pip config list 2>/dev/null | sed -n "s/^[a-z]*\.\(index-url\|extra-index-url\|find-links\)='\(.*\)'\$/\1 \2/p" | sed 's/\\n/ /g')
 
 try_suite() {
     local suite=$1 root=$work/$1 code said moment

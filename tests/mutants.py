@@ -89,7 +89,7 @@ def values_damaged(data: Any, hands: random.Random) -> bytes:
             elif deed == 1 and isinstance(place, list):
                 place += [place[key]] * hands.choice((1, 5, 400))
             elif deed == 2 and isinstance(place[key], int | float):
-                place[key] = place[key] * hands.choice((-1, 0, 1e-3, 1.3, 1e3))
+                place[key] = float(min(max(place[key], -1e300), 1e300)) * hands.choice((-1, 0, 1e-3, 1.3, 1e3))
             else:
                 place[key] = hands.choice(ODD)
             break

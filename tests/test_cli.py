@@ -32,7 +32,7 @@ def _run(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str], *w
 
 
 FIXED = {
-    "posture", "instant_center", "contact_slope", "anti_squat_pct", "anti_lift_brake_pct", "roll_center_mm",
+    "posture", "instant_center", "contact_slope", "anti_squat_pct", "anti_squat_axle_pct", "anti_lift_brake_pct", "roll_center_mm",
     "roll_axis_slope_deg", "roll_steer_pct", "axle_shift_mm", "pitch_deg", "yaw_deg", "links",
 }  # fmt: skip
 

@@ -136,7 +136,9 @@ def test_lock_up_is_a_finding_and_a_sentence(trail_job: Job) -> None:
     job = set_axle("rear", "Travel", droop_mm=1500.0, bump_mm=100.0).apply(trail_job)
     axle = job.vehicle.axle("rear")
     found = travel_findings(job, study_axle(job.vehicle, axle, 0.0, 0.0))
-    assert [f.code for f in found] == ["locks-droop", "swing", "leaves-roll_center_mm"]
+    assert [f.code for f in found] == [
+        "locks-droop", "swing", "leaves-anti_squat_axle_pct", "leaves-roll_center_mm",
+    ]  # fmt: skip
     assert "Rear axle cannot reach full droop: it locks up at" in found[0].sentence
     with pytest.raises(CannotReachError, match=r"droop stops at -\d+\.\d mm, -1500\.0 mm was asked"):
         answers_at(job.vehicle, axle, -1500.0, -1500.0)

@@ -11,10 +11,12 @@ from scipy.spatial.transform import Rotation
 
 from even_stance.errors import InputError
 from even_stance.judgement.explain import explain
+from even_stance.judgement.starter import with_layout
 from even_stance.mechanics.squaring import squareness
 from even_stance.mechanics.vectors import Array
 from even_stance.shop.angles import against, shaft_angle, up_down
-from even_stance.shop.cribs import cut_from_stock, plan_cribs
+from even_stance.shop.cribs import CRIB_CHECKS, cut_from_stock, plan_cribs
+from even_stance.shop.findings import shop_findings
 from even_stance.shop.lowest import low_places, lowest_words
 from even_stance.shop.readings import means_of, new_reading
 from even_stance.shop.sheet import GROUPS, set_aside, sheet, step_of, take_reading
@@ -28,6 +30,7 @@ from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Crib, Heights, LowPoint, Threads
 from even_stance.vehicle.records import Point
+from tests.conftest import starter
 
 IN = 25.4
 
@@ -313,3 +316,69 @@ def test_angle_readings_that_cannot_belong_together_are_kept_all_the_same(trail_
     assert pinion.angle_sure_deg == 90.0
     with pytest.raises(InputError, match="x"):
         _read(trail_job, "rear.pinion.ahead", 90_000.0)
+
+
+def _two(job: Job, left: float, right: float) -> Job:
+    for what, mm in (("wheelbase.left", left), ("wheelbase.right", right)):
+        job = take_reading(new_reading(job, what, "length", mm, "tape", "2026-01-01T10:00")).apply(job)
+    return job
+
+
+def test_two_wheelbases_give_a_provisional_answer(trail_job: Job) -> None:
+    """By hand: the tube turns by the difference over the track, as seen from a front axle of the same track."""
+    report = square_report(_two(trail_job, 3000.0, 2990.0))
+    assert report is not None
+    assert report.uneven_mm == pytest.approx(10.0, abs=0.1)
+    assert report.words[-1].startswith("Provisional, from the two wheelbases alone")
+    assert report.turns is not None
+    assert square_report(trail_job) is None
+
+
+def test_no_wheelbase_is_nothing(trail_job: Job) -> None:
+    job = _two(trail_job, 3000.0, 2990.0)
+    nil = tuple(with_changes(r, value=0.0) if r.what == "wheelbase.left" else r for r in job.measuring.readings)
+    job = set_measuring("nil", readings=nil).apply(job)
+    with pytest.raises(InputError, match="left wheelbase: is no distance between axles"):
+        square_report(job)
+    assert [f for f in shop_findings(job) if f.code == "square"] == []
+
+
+def test_radius_arms_are_turned_by_their_spread(trail_job: Job) -> None:
+    """Rigid arms: the axle turns by the difference of their lengths over the spread of their pivots."""
+    job = with_layout(trail_job, "rear", "radius_arms", keep=False)
+    report = square_report(_two(job, 3000.0, 2990.0))
+    assert report is not None
+    assert report.turns is not None
+    axle, per = job.vehicle.axle("rear"), job.measuring.threads.pitch_mm
+    spread = 2 * axle.member("Arm left").mounts["chassis"].at.y
+    turned = (report.turns.left - report.turns.right) * per / spread
+    assert turned == pytest.approx(-10.0 / axle.track_mm, abs=0.5 * per / spread)
+    assert "Turn the " in " ".join(report.words)
+
+
+def test_uppers_turned_alike_take_fewer_turns(trail_job: Job) -> None:
+    """A parallel four-link: uppers left as they are work against the lowers; the geometry alone says 10 mm over the
+    track, taken at the links' spread."""
+    job = with_layout(trail_job, "rear", "parallel", keep=False)
+    report = square_report(_two(job, 3000.0, 2990.0))
+    assert report is not None
+    assert report.turns is not None
+    said = " ".join(report.words)
+    assert "With the upper links turned alike less will do" in said
+
+
+def test_cribs_give_rows_to_check_and_no_figure_to_trust() -> None:
+    assert len(CRIB_CHECKS) >= 6
+    assert not hasattr(plan_cribs(starter().vehicle, Crib()), "bearing_kg")
+    own = plan_cribs(starter().vehicle, Crib(inside_long_mm=600.0, inside_wide_mm=400.0))
+    assert (own.inside_long_mm, own.inside_wide_mm) == (600.0, 400.0)
+    assert plan_cribs(starter().vehicle, Crib(height_mm=1000.0, wide_mm=50.0)).tall
+
+
+def test_another_layout_keeps_the_place_that_takes_the_torque(trail_job: Job) -> None:
+    """From two uppers to one: it stands at their height and place fore and aft, body by body."""
+    was = trail_job.vehicle.axle("rear").member("Upper left")
+    now = with_layout(trail_job, "rear", "three_link").vehicle.axle("rear").member("Upper")
+    for end in ("chassis", "axle"):
+        assert now.mounts[end].at.x == pytest.approx(was.mounts[end].at.x)
+        assert now.mounts[end].at.z == pytest.approx(was.mounts[end].at.z)

@@ -9,10 +9,11 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.labels import Words, group_head, plain_tip
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
+from even_stance.judgement.bands import wanted
 from even_stance.judgement.explain import Explanation, explain
 from even_stance.judgement.movers import Mover
 from even_stance.judgement.suggestions import Advice, Suggestion, advise
-from even_stance.judgement.verdicts import format_value
+from even_stance.judgement.verdicts import format_judged, format_value, still_out
 from even_stance.units import System
 
 _HEIGHT = 188
@@ -210,7 +211,9 @@ class WhyStrip(QWidget):
             self._right.insertWidget(2 + n, self._button(suggestion, units))
 
     def _button(self, suggestion: Suggestion, units: System) -> QPushButton:
-        after = format_value(suggestion.key, suggestion.change.after, units)
+        band = wanted(self._bench.job, suggestion.key, self._bench.axle_key).band
+        after = format_judged(suggestion.key, suggestion.change.after, band, units)
+        after += still_out(suggestion.change.after, band)
         harms = ", ".join(c.words(units) for c in suggestion.harms)
         text = f"{after}   {suggestion.words}" + (", but others go out" if suggestion.harms else "")
         button = QPushButton(text)

@@ -114,19 +114,20 @@ def travel_findings(job: Job, study: AxleStudy, bind: Bind | None = None) -> lis
 
 
 def _leaving(job: Job, study: AxleStudy, key: str) -> str:
-    """Where over travel a number is farthest out of a band that it keeps at ride height, in words; else nothing."""
+    """Where over travel a number is farthest out of its band, in words; nothing where it stays inside."""
     sweep, band = study.travel.sweep, wanted(job, key, study.axle.key)
     if key not in sweep.values:
         return ""
     values = sweep.values[key]
     off = np.array([miss(float(v), band) if np.isfinite(v) else 0.0 for v in values])
     worst, ride = int(off.argmax()), int(np.abs(sweep.left).argmin())
-    if off[worst] <= 0.0 or off[ride] > 0.0:
+    if off[worst] <= 0.0:
         return ""
+    how = "leaves its band over travel" if off[ride] <= 0.0 else "is out of its band, most of all over travel"
     far = float(sweep.left[worst])
     where = f"{format_length(abs(far), job.units).removeprefix('~')} {length_unit(job.units)}"
     value = format_judged(key, float(values[worst]), band.band, job.units)
     return (
-        f"{TITLES[key].lower()} leaves its band over travel: {value} at {where} {'bump' if far > 0 else 'droop'}; "
+        f"{TITLES[key].lower()} {how}: {value} at {where} {'bump' if far > 0 else 'droop'}; "
         f"wanted {band_words(key, band.band, job.units)}."
     )

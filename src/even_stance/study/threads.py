@@ -60,7 +60,8 @@ def stands(axle: Axle, names: tuple[str, ...], longer: Array) -> Stands:
     """
     linkage, pose = _turned(axle, names, longer)
     _, pitch, yaw = axle_angles(pose.rotation[:, 0])
-    return Stands(pose.center[:, 0] - linkage.center, yaw, -pitch, pose.ok[:, 0])
+    nose_up = pitch if axle.is_front else -pitch  # the flange of a front pinion looks rearward
+    return Stands(pose.center[:, 0] - linkage.center, yaw, nose_up, pose.ok[:, 0])
 
 
 def _turned(axle: Axle, names: tuple[str, ...], longer: Array) -> tuple[Linkage, Pose]:
