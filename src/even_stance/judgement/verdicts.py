@@ -187,8 +187,8 @@ def hole_tips(job: Job, study: AxleStudy, needy: list[Verdict]) -> dict[str, str
         for i, hole in enumerate(tries):
             value = tried.value(key, i)
             gain = now - miss(value, verdict.wanted)
-            # A hole that hardly helps is no advice.
-            if np.isfinite(value) and gain > max(0.2 * now, best.get(key, (0.0, ""))[0]):
+            # A hole that leaves more than half of the miss is no advice.
+            if np.isfinite(value) and gain > max(0.5 * now, best.get(key, (0.0, ""))[0]):
                 shown = format_judged(key, value, verdict.wanted.band, job.units)
                 best[key] = (gain, f"{hole.words}: {shown}{still_out(value, verdict.wanted.band)}")
     return {key: tip for key, (_, tip) in best.items()}
