@@ -67,7 +67,8 @@ QLineEdit, QComboBox, QPlainTextEdit, QAbstractSpinBox {
 }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QAbstractSpinBox:focus { border: 2px solid $accent; }
 QLineEdit[wrong="true"] { border: 2px solid $alarm; }
-QComboBox::drop-down { border: none; width: ${p4}px; }
+QComboBox::drop-down { border: none; width: ${arrow}px; }
+QComboBox::down-arrow { image: url($down); width: ${tip}px; height: ${tip}px; }
 QComboBox QAbstractItemView { background: $sheet; border: 1px solid $line; selection-background-color: $accent;
     selection-color: $on_accent; }
 QPushButton, QToolButton {
@@ -137,9 +138,23 @@ class Look(QObject):
 
     def style_sheet(self) -> str:
         """The style sheet of the whole application."""
-        sizes = {"f": 13, "s": 11, "h": 17, "r": 5, "p1": 3, "p2": 6, "p3": 8, "p4": 18, "field": 22, "box": 15}
+        sizes = {
+            "f": 13,
+            "s": 11,
+            "h": 17,
+            "r": 5,
+            "p1": 3,
+            "p2": 6,
+            "p3": 8,
+            "p4": 18,
+            "field": 22,
+            "box": 15,
+            "arrow": 24,
+            "tip": 12,
+        }
         values = {k: str(self.px(v)) for k, v in sizes.items()}
-        return _STYLE.substitute(values | vars(self.colors) | {"family": self.family})
+        down = str(files("even_stance.desktop") / "icons" / f"down-{self.name}.svg").replace("\\", "/")
+        return _STYLE.substitute(values | vars(self.colors) | {"family": self.family, "down": down})
 
     def use(self, name: LookName | None = None, percent: int | None = None) -> None:
         """Change look or scale, at once and everywhere."""
