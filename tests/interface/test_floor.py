@@ -1,6 +1,8 @@
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, QSizeF, Qt
+from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.window import MainWindow
 from even_stance.study.drawing import Joint, Mark
@@ -108,13 +110,29 @@ def test_every_joint_of_the_axle_can_be_taken_hold_of(open_window: Open) -> None
 
 def test_zoom_keeps_the_place_under_the_mouse(window: MainWindow) -> None:
     pane = window.links.floor.panes["side"]
-    at = QPointF(200, 150)
-    before = pane.transform().inverted()[0].map(at)
-    pane._zoom = 2.0
-    pane.fit()
-    assert pane.transform().inverted()[0].map(at) == before
+    at, elsewhere = QPointF(200, 150), QPointF(420, 90)
+    under, beside = (pane.transform().inverted()[0].map(p) for p in (at, elsewhere))
+    scale = pane.transform().m11()
+
+    def wheel(turns: int) -> None:
+        none = Qt.KeyboardModifier.NoModifier
+        event = QWheelEvent(
+            at, pane.mapToGlobal(at), QPoint(), QPoint(0, 120 * turns), Qt.MouseButton.NoButton, none,
+            Qt.ScrollPhase.NoScrollPhase, False,
+        )  # fmt: skip
+        QApplication.sendEvent(pane, event)
+
+    wheel(4)
+    assert pane.transform().m11() > 1.5 * scale
+    there = pane.transform().inverted()[0].map(at)
+    assert (there.x(), there.y()) == pytest.approx((under.x(), under.y()), abs=0.01)
+    assert pane.transform().inverted()[0].map(elsewhere).x() != pytest.approx(beside.x(), abs=5.0)
+    wheel(-4)
+    assert pane.transform().m11() == pytest.approx(scale)
+    wheel(2)
     QTest.mouseDClick(pane, Qt.MouseButton.LeftButton, pos=QPoint(5, 60))
-    assert pane.transform().inverted()[0].map(at) == before
+    assert pane.transform().m11() == pytest.approx(scale)
+    assert pane.transform().inverted()[0].map(at).x() == pytest.approx(under.x(), abs=0.01)
 
 
 def test_the_picture_stands_still_while_the_point_that_sets_its_edge_is_dragged(window: MainWindow) -> None:

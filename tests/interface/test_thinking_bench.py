@@ -213,8 +213,8 @@ def test_long_work_keeps_only_the_last_answer(qtbot: QtBot) -> None:
     assert pool is not None
     pool.waitForDone()
     QApplication.processEvents()
-    assert got[-1] == "second"
-    assert got.count("first") == 0 or got.index("second") > got.index("first")
+    # The answer to the question that was replaced is dropped, whenever it comes.
+    assert got == ["second"]
 
 
 def test_solve_for_in_the_window(window: MainWindow, qtbot: QtBot) -> None:

@@ -17,13 +17,14 @@ from even_stance.judgement.layouts import BASES, LATERALS, BaseKey, LateralKey
 from even_stance.judgement.starter import with_layout, with_starter
 from even_stance.mechanics.curvature import curvature
 from even_stance.mechanics.linkage import constraint_rows, rod_ends
+from even_stance.mechanics.motion import axle_angles
 from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.statics import member_loads
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.bind import study_bind
 from even_stance.study.figures import study_axle
-from even_stance.study.loads import CASES, launch_grip, load_words, study_loads
+from even_stance.study.loads import CASES, axle_loads, launch_grip, load_words, study_loads
 from even_stance.study.model import layout_of, linkage_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Spot, set_axle, set_joint, with_changes
@@ -361,8 +362,24 @@ def test_every_case_balances_and_says_what_it_assumes(case: str, rock_job: Job) 
     for key in ("front", "rear"):
         answers = answers_at(rock_job.vehicle, rock_job.vehicle.axle(key), 20.0, -10.0)
         study = study_loads(rock_job.vehicle, answers, LoadAssumptions(), case)  # type: ignore[arg-type]
-        assert np.isfinite(study.rows).all()
         assert study.words.endswith(".")
+        outside = axle_loads(rock_job.vehicle, answers.axle, LoadAssumptions(), case)  # type: ignore[arg-type]
+        center, turned = answers.pose.center[0], answers.pose.rotation[0]
+        roll, _, yaw = (float(a[0]) for a in axle_angles(answers.pose.rotation))
+        tube = Rotation.from_euler("ZX", [yaw, roll]).as_matrix()
+        pulls = [
+            (p, f) for p, f in zip((outside.points - answers.linkage.center) @ tube.T, outside.forces, strict=True)
+        ]
+        half = answers.axle.track_mm / 2
+        pulls += [
+            (turned @ [0, s * half, 0], np.array([0, 0, -f])) for s, f in zip((1, -1), study.springs, strict=True)
+        ]
+        for i, load in enumerate(study.rows):
+            span = answers.chassis_ends[0, i] - answers.rod_ends[0, i]
+            pulls.append((answers.rod_ends[0, i] - center, load * span / np.linalg.norm(span)))
+        assert sum(f for _, f in pulls) == pytest.approx(np.zeros(3), abs=1e-5)
+        moment = sum(np.cross(a, f) for a, f in pulls) + turned @ outside.torque
+        assert moment == pytest.approx(np.zeros(3), abs=1e-2)
         assert study.joints.shape == (8,)
         rods = np.abs(study.rows)
         assert study.joints == pytest.approx(np.repeat(rods, 2))
