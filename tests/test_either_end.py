@@ -161,7 +161,7 @@ def test_a_new_job_knows_which_axles_are_driven() -> None:
 
 def test_no_tip_hides_that_it_stays_outside() -> None:
     now = study_axle(starter().vehicle, starter().vehicle.axle("rear"), 0.0, 0.0).now.value("anti_squat_axle_pct")
-    job = set_job("b", bands={"anti_squat_pct": Band(low=now + 60.0, high=now + 80.0)}).apply(starter())
+    job = set_job("b", bands={"anti_squat_pct": Band(low=now + 30.0, high=now + 60.0)}).apply(starter())
     for verdict in judge(job, study_axle(job.vehicle, job.vehicle.axle("rear"), 0.0, 0.0)):
         if verdict.figure.key == "anti_squat_axle_pct":
             assert verdict.try_this.endswith("(still low)")

@@ -337,10 +337,11 @@ class Bench(QObject):
             assert isinstance(found, list)
             return verdicts, found
         spreads = {f.key: f.spread for f in study.figures} or None
-        ride = study
         if study.now.left[0] or study.now.right[0]:
             ride = study_axle(job.vehicle, study.axle, 0.0, 0.0, spreads, study.travel)
-        verdicts = judge(job, ride)
+            verdicts = judge(job, ride)
+        else:
+            ride, verdicts = study, self.verdicts(key)
         # While a point is on its way, what it binds by is left for when it is let go.
         bind = None if self.on_its_way else study_wanted_bind(job, ride)
         found = travel_findings(job, ride, bind)
