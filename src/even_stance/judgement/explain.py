@@ -7,6 +7,7 @@ import numpy as np
 from even_stance.errors import LayoutError
 from even_stance.judgement.bands import band_key
 from even_stance.judgement.movers import Mover, movers
+from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import TITLES, format_spread, format_value
 from even_stance.study.answers import answers_at, cg_height, cg_rise
 from even_stance.study.figures import AxleStudy, figure_slopes
@@ -23,51 +24,7 @@ class Formula:
     source: str
 
 
-_GILLESPIE = "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7"
-FORMULAS: dict[str, Formula] = {
-    "anti_squat_axle_pct": Formula(
-        "How far the contact patch backs away as the wheel rises, times wheelbase over CG height: of the axle alone, "
-        "as if it drove by itself. 100 % when the instant center lies on the line through the contact patch that "
-        "rises by h over L.", _GILLESPIE),
-    "anti_squat_pct": Formula(
-        "How far the contact patch backs away as the wheel rises, times drive share times wheelbase over CG height. "
-        "100 % when the instant center lies on the line through the contact patch that rises by h over L.", _GILLESPIE),
-    "anti_lift_brake_pct": Formula(
-        "The same as anti-squat with the brake share: how much of the lift in braking the links take.", _GILLESPIE),
-    "anti_dive_pct": Formula(
-        "How far the front contact patch goes ahead as the wheel rises, times brake share times wheelbase over CG "
-        "height.", _GILLESPIE),
-    "anti_lift_drive_axle_pct": Formula(
-        "The same as anti-dive of the axle alone, as if it drove by itself.", _GILLESPIE),
-    "anti_lift_drive_pct": Formula("The same as anti-dive with the drive share of this axle.", _GILLESPIE),
-    "roll_center_mm": Formula(
-        "On the upright line through the axle's center, the height that does not move sideways as one wheel rises and "
-        "the other falls.", "SAE J670; the construction of link lines is exact for symmetric layouts only"),
-    "roll_steer_pct": Formula(
-        "How much the axle tube turns in plan for each degree it leans.", "SAE J670, roll steer"),
-    "pinion_change_deg": Formula(
-        "The most the pinion turns, nose up or down, between full droop and full bump.", "derived here, from the "
-        "positions over travel"),
-    "pinion_joint_deg": Formula(
-        "The largest angle between the driveshaft's line and the pinion's axis between full droop and full bump.",
-        "derived here, from the measured shaft ends and the positions over travel"),
-    "caster_change_deg": Formula(
-        "The most the axle turns about its tube between full droop and full bump: the kingpins lean with it.",
-        "SAE J670, caster; derived here from the positions over travel"),
-    "triangulation_deg": Formula(
-        "The angle one pair of links would include in plan to hold the axle sideways as well as both pairs do: each "
-        "pair holds with the square of the sine of half its angle.", "derived here; about 40 degrees wanted by common "
-        "practice, no source"),
-    "side_shift_mm": Formula(
-        "The most the axle's center moves sideways between full droop and full bump.", "derived here, from the "
-        "positions over travel"),
-    "wheelbase_change_mm": Formula(
-        "The most the axle's center moves fore or aft between full droop and full bump.", "derived here, from the "
-        "positions over travel"),
-    "swing_use_pct": Formula(
-        "The swing of the hardest-worked joint over all of bump, droop and cross-up, with its share of the link's "
-        "twist, against what that joint has.", "derived here, geometry of a ball in a race"),
-}  # fmt: skip
+FORMULAS = {key: Formula(standard.formula, standard.source) for key, standard in STANDARDS.items()}
 
 
 @dataclass(frozen=True)

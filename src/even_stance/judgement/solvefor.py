@@ -7,6 +7,7 @@ import numpy as np
 
 from even_stance.errors import InputError
 from even_stance.judgement.limits import Freedom, Limits, limits_of, within_rail
+from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.judgement.words import SEEN_MM, bracket_words, move_words
 from even_stance.mechanics.vectors import Array
@@ -20,10 +21,7 @@ from even_stance.vehicle.job import Job
 
 # What counts as one step off a target, by the kind of figure: percent, mm, degrees.
 _SCALES = {"pct": 5.0, "mm": 10.0, "deg": 0.5}
-SOLVABLE = (
-    "anti_squat_axle_pct", "anti_squat_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_axle_pct",
-    "anti_lift_drive_pct", "roll_center_mm", "roll_steer_pct", "triangulation_deg", *WORST,
-)  # fmt: skip
+SOLVABLE = tuple(key for key, standard in STANDARDS.items() if standard.solvable)
 _NEARNESS = 1e-3
 _REACHED = 0.1  # of a step
 

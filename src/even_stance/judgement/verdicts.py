@@ -7,6 +7,7 @@ import numpy as np
 
 from even_stance.judgement.bands import ARTICULATION_DEG, Wanted, band_key, wanted
 from even_stance.judgement.moves import hole_moves
+from even_stance.judgement.standards import STANDARDS
 from even_stance.study.answers import study_postures
 from even_stance.study.bind import Bind, study_bind
 from even_stance.study.figures import AxleStudy, Figure
@@ -16,62 +17,7 @@ from even_stance.vehicle.job import Band, Job
 
 State = Literal["inside", "low", "high", "unsure"]
 
-TITLES = {
-    "anti_squat_axle_pct": "Anti-squat",
-    "anti_squat_pct": "Anti-squat at its share",
-    "anti_lift_brake_pct": "Anti-lift, braking",
-    "anti_dive_pct": "Anti-dive",
-    "anti_lift_drive_axle_pct": "Anti-lift, driving",
-    "anti_lift_drive_pct": "Anti-lift, driving, at its share",
-    "roll_center_mm": "Roll center",
-    "roll_steer_pct": "Roll steer",
-    "pinion_change_deg": "Pinion over travel",
-    "pinion_joint_deg": "Pinion joint, worst",
-    "caster_change_deg": "Caster over travel",
-    "triangulation_deg": "Triangulation",
-    "side_shift_mm": "Sideways over travel",
-    "wheelbase_change_mm": "Fore-aft over travel",
-    "swing_use_pct": "Joint swing, worst",
-}
-
-_WORDS: dict[str, tuple[str, str, str]] = {  # inside, low, high
-    "anti_squat_pct": (
-        "Holds the tail up about as wanted.",
-        "Low: the tail squats under power.",
-        "High: may hop when the tires bite.",
-    ),
-    "anti_lift_brake_pct": (
-        "Holds the tail down in braking as wanted.",
-        "Low: the tail rises in braking.",
-        "High: the axle may hop in hard braking.",
-    ),
-    "anti_dive_pct": (
-        "The nose dips about as wanted.",
-        "Low: the nose dives.",
-        "High: harsh over bumps in braking.",
-    ),
-    "anti_lift_drive_pct": (
-        "The front stays about as wanted under power.",
-        "Low: the front rises under power.",
-        "High: the front may hop on a climb.",
-    ),
-    "roll_center_mm": (
-        "At a usual height.",
-        "Low: the body leans more on its springs.",
-        "High: flat in corners, but steps sideways over bumps.",
-    ),
-    "pinion_change_deg": ("The pinion stays put.", "", "The pinion turns more than its joint likes."),
-    "pinion_joint_deg": ("The joint at the pinion is not bent far.", "", "The joint at the pinion is bent too far."),
-    "caster_change_deg": ("Caster stays about as it is.", "", "Caster changes more than steering likes."),
-    "triangulation_deg": ("Enough to hold the axle sideways.", "Too little to hold the axle sideways.", ""),
-    "side_shift_mm": ("Stays under the car.", "", "Moves sideways: look at the tire gaps."),
-    "wheelbase_change_mm": (
-        "Stays in its wheel opening.",
-        "",
-        "Moves fore and aft: look at the wheel opening.",
-    ),
-    "swing_use_pct": ("Every joint has swing to spare.", "", "A joint runs out of swing when crossed up."),
-}
+TITLES = {key: standard.title for key, standard in STANDARDS.items()}
 _HARDLY_STEERS = 2.0  # percent: a tenth of a degree at 5 degrees of lean
 
 
@@ -149,7 +95,8 @@ def _verdict(job: Job, study: AxleStudy, figure: Figure) -> Verdict:
     if figure.key == "roll_steer_pct":
         inside = too_low = too_high = roll_steer_words(figure.value, study.axle.is_front)
     else:
-        inside, too_low, too_high = _WORDS[band_key(figure.key)]
+        standard = STANDARDS[figure.key]
+        inside, too_low, too_high = standard.inside, standard.low, standard.high
     state: State
     if low is not None and figure.value < low:
         state, sentence = "low", too_low or "Below the wanted band."

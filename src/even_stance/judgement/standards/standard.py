@@ -1,0 +1,40 @@
+"""One judged number: everything that is said of it in one record."""
+
+from dataclasses import dataclass, field
+
+from even_stance.units import MM_PER_INCH
+from even_stance.vehicle.job import Purpose
+
+Marks = tuple[float | None, float | None]
+
+
+@dataclass(frozen=True)
+class Standard:
+    """A number that is judged.
+
+    Attributes:
+        key: its name, ending in its unit (_pct, _deg, _mm); title: what people call it.
+        reason: why it is judged, in a sentence; basis: who says so.
+        marks: from where to where it is wanted for each purpose, in its unit, an open end None.
+        inside, low, high: what it means in the band and on either side of it; empty where it is said another way.
+        formula, source: how it comes about in words, and where that is from.
+        solvable: whether Solve may be asked for it.
+    """
+
+    key: str
+    title: str
+    reason: str
+    formula: str
+    source: str
+    marks: dict[Purpose, Marks] = field(hash=False)
+    inside: str = ""
+    low: str = ""
+    high: str = ""
+    basis: str = "common practice, no source"
+    solvable: bool = True
+
+
+def inches(marks: Marks) -> Marks:
+    """Marks given in inches, in mm."""
+    low, high = marks
+    return (None if low is None else low * MM_PER_INCH, None if high is None else high * MM_PER_INCH)
