@@ -16,8 +16,8 @@ from scipy.optimize import root
 from timing import best_ms, median_ms
 
 from even_stance.exchange.demo import demo_jobs
-from even_stance.judgement.layouts import BASES, LateralKey
-from even_stance.judgement.starter import with_starter
+from even_stance.judgement.catalog.layouts import BASES, LateralKey
+from even_stance.judgement.catalog.starter import with_starter
 from even_stance.mechanics import motion
 from even_stance.mechanics.linkage import Linkage, Pose, at_ride, closure, placed
 from even_stance.mechanics.vectors import small_rotation

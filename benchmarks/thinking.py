@@ -11,10 +11,10 @@ from timing import median_ms
 
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.explain import explain
-from even_stance.judgement.holefinder import find_holes, second_pass
-from even_stance.judgement.limits import Freedom
-from even_stance.judgement.solvefor import solve_for
-from even_stance.judgement.suggestions import advise
+from even_stance.judgement.search.holefinder import find_holes, second_pass
+from even_stance.judgement.search.limits import Freedom
+from even_stance.judgement.search.solvefor import solve_for
+from even_stance.judgement.search.suggestions import advise
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import figure_slopes, study_axle
 from even_stance.vehicle.edits import Spot, choose_hole, move_by, set_holes

@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from even_stance.exchange.jobfile import dump_job
-from even_stance.judgement.starter import NewJob, new_job, with_starter
+from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
 from even_stance.shop.readings import new_reading
 from even_stance.shop.sheet import take_reading
 from even_stance.vehicle.edits import (

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import settings
 
 from even_stance.exchange.demo import demo_jobs
-from even_stance.judgement.starter import NewJob, new_job
+from even_stance.judgement.catalog.starter import NewJob, new_job
 from even_stance.vehicle.job import Job
 
 IN = 25.4

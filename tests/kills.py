@@ -11,9 +11,9 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from even_stance.desktop.banner import Banner
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.files import Files
+from even_stance.desktop.widgets.banner import Banner
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import load_job
 from even_stance.exchange.recovery import find_recovered

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from even_stance.exchange.dxf import drawing_dxf
-from even_stance.judgement.starter import with_layout
+from even_stance.judgement.catalog.starter import with_layout
 from even_stance.study.answers import answers_at
 from even_stance.study.construction import load_shapes
 from even_stance.study.drawing import Label, Path, project

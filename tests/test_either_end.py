@@ -5,8 +5,8 @@ import pytest
 
 from even_stance.exchange.jobfile import dump_job, parse_job
 from even_stance.judgement.bands import band_edges, wanted
-from even_stance.judgement.score import key_score
-from even_stance.judgement.starter import NewJob, new_job, with_starter
+from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
+from even_stance.judgement.search.score import key_score
 from even_stance.judgement.verdicts import format_judged, format_value, judge, roll_steer_words
 from even_stance.study.answers import answers_at, lock_up_sentence
 from even_stance.study.figures import study_axle

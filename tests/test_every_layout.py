@@ -10,16 +10,16 @@ from even_stance.exchange.jobfile import dump_job, parse_job
 from even_stance.exchange.papers import PAPERS, write_paper
 from even_stance.exchange.tables import sweep_csv
 from even_stance.judgement.bands import wanted
+from even_stance.judgement.catalog.layouts import BASES, LATERALS, BaseKey
+from even_stance.judgement.catalog.starter import with_lateral, with_starter
 from even_stance.judgement.compare import compare_variants
 from even_stance.judgement.explain import explain
 from even_stance.judgement.heights import heights_words
-from even_stance.judgement.holefinder import brackets_of, find_holes
-from even_stance.judgement.layouts import BASES, LATERALS, BaseKey
-from even_stance.judgement.limits import Freedom
-from even_stance.judgement.moves import moves, pairs
-from even_stance.judgement.solvefor import SOLVABLE, solve_for
-from even_stance.judgement.starter import with_lateral, with_starter
-from even_stance.judgement.suggestions import advise
+from even_stance.judgement.search.holefinder import brackets_of, find_holes
+from even_stance.judgement.search.limits import Freedom
+from even_stance.judgement.search.moves import moves, pairs
+from even_stance.judgement.search.solvefor import SOLVABLE, solve_for
+from even_stance.judgement.search.suggestions import advise
 from even_stance.judgement.verdicts import judge, miss
 from even_stance.shop.findings import shop_findings
 from even_stance.shop.lowest import low_places

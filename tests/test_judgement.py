@@ -3,9 +3,9 @@ import pytest
 
 from even_stance.errors import CannotReachError, InputError, LayoutError
 from even_stance.judgement.bands import PURPOSE_WORDS, judged_keys, wanted
+from even_stance.judgement.catalog.layouts import BASES
+from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
 from even_stance.judgement.findings import CAUTIONS, link_findings, stance_findings, travel_findings
-from even_stance.judgement.layouts import BASES
-from even_stance.judgement.starter import NewJob, new_job, with_starter
 from even_stance.judgement.verdicts import judge, miss
 from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.figures import layout_figures, study_axle

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from even_stance.judgement.limits import Freedom, limits_of
-from even_stance.judgement.solvefor import solve_for
+from even_stance.judgement.search.limits import Freedom, limits_of
+from even_stance.judgement.search.solvefor import solve_for
 from even_stance.study.drawing import Place
 from even_stance.study.floor import still_shapes
 from even_stance.study.frame import frame_ends

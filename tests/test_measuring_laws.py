@@ -7,10 +7,10 @@ from hypothesis import strategies as st
 from scipy.optimize import least_squares
 
 from even_stance.exchange.demo import demo_jobs
-from even_stance.judgement.holefinder import find_holes
-from even_stance.judgement.limits import Freedom
-from even_stance.judgement.score import key_score, score
-from even_stance.judgement.solvefor import solve_for
+from even_stance.judgement.search.holefinder import find_holes
+from even_stance.judgement.search.limits import Freedom
+from even_stance.judgement.search.score import key_score, score
+from even_stance.judgement.search.solvefor import solve_for
 from even_stance.mechanics.locating import flatness, trilaterate
 from even_stance.mechanics.repeats import mean_and_sure
 from even_stance.mechanics.squaring import squareness

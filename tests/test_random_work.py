@@ -13,9 +13,9 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 from even_stance.errors import JobFileError, StanceError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, load_job, parse_job, save_job
+from even_stance.judgement.catalog.layouts import BASES, LATERALS
+from even_stance.judgement.catalog.starter import with_lateral, with_layout
 from even_stance.judgement.differences import differences
-from even_stance.judgement.layouts import BASES, LATERALS
-from even_stance.judgement.starter import with_lateral, with_layout
 from even_stance.shop.readings import means_of, new_reading
 from even_stance.shop.sheet import set_aside, sheet, take_reading
 from even_stance.shop.tires import use_tire_size

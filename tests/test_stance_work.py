@@ -10,8 +10,8 @@ from scipy.optimize import fsolve
 from scipy.spatial.transform import Rotation
 
 from even_stance.errors import InputError
+from even_stance.judgement.catalog.starter import with_layout
 from even_stance.judgement.explain import explain
-from even_stance.judgement.starter import with_layout
 from even_stance.mechanics.squaring import squareness
 from even_stance.mechanics.vectors import Array
 from even_stance.shop.angles import against, shaft_angle, up_down

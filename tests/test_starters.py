@@ -3,8 +3,8 @@
 import pytest
 
 from even_stance.judgement.bands import PURPOSE_WORDS
-from even_stance.judgement.layouts import BASES, BaseKey
-from even_stance.judgement.starter import NewJob, new_job, with_starter
+from even_stance.judgement.catalog.layouts import BASES, BaseKey
+from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
 from even_stance.judgement.verdicts import judge
 from even_stance.study.figures import study_axle
 from even_stance.vehicle.job import Purpose

@@ -14,12 +14,12 @@ from even_stance.judgement.bands import wanted
 from even_stance.judgement.differences import differences
 from even_stance.judgement.explain import FORMULAS, explain
 from even_stance.judgement.heights import heights_words
-from even_stance.judgement.holefinder import brackets_of, find_holes, second_pass
-from even_stance.judgement.limits import LEAST_HEIGHT_MM, Freedom
-from even_stance.judgement.movers import movers
-from even_stance.judgement.score import key_score, score
-from even_stance.judgement.solvefor import SOLVABLE, solve_for
-from even_stance.judgement.suggestions import advise
+from even_stance.judgement.search.holefinder import brackets_of, find_holes, second_pass
+from even_stance.judgement.search.limits import LEAST_HEIGHT_MM, Freedom
+from even_stance.judgement.search.movers import movers
+from even_stance.judgement.search.score import key_score, score
+from even_stance.judgement.search.solvefor import SOLVABLE, solve_for
+from even_stance.judgement.search.suggestions import advise
 from even_stance.judgement.verdicts import miss
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import figure_slopes, posture_keys, study_axle

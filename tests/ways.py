@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from even_stance.judgement.layouts import BASES, BaseKey, LateralKey, layout_members
+from even_stance.judgement.catalog.layouts import BASES, BaseKey, LateralKey, layout_members
 from even_stance.mechanics.linkage import Linkage, Pose, at_ride, closure
 from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.vectors import Array, small_rotation

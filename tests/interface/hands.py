@@ -23,8 +23,8 @@ from PyQt6.QtWidgets import (
 from even_stance.desktop.floor import Pane, all_spots
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.jobfile import dump_job, parse_job
-from even_stance.judgement.layouts import BASES
-from even_stance.judgement.starter import with_layout
+from even_stance.judgement.catalog.layouts import BASES
+from even_stance.judgement.catalog.starter import with_layout
 from even_stance.vehicle.edits import Edit
 from tests.interface.conftest import drag
 

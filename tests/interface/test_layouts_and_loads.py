@@ -7,8 +7,8 @@ from pytestqt.qtbot import QtBot
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import InputError
-from even_stance.judgement.laterals import compare_laterals
-from even_stance.judgement.layouts import BASES, LATERALS
+from even_stance.judgement.catalog.laterals import compare_laterals
+from even_stance.judgement.catalog.layouts import BASES, LATERALS
 from even_stance.study.answers import study_postures
 from even_stance.study.articulation import study_articulation
 from even_stance.study.drawing import Joint, Label

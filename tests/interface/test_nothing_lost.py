@@ -18,12 +18,12 @@ from pytestqt.qtbot import QtBot
 from even_stance.desktop.app import guard
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.stations.holepage import HolePage
-from even_stance.desktop.stations.links import HOLES
+from even_stance.desktop.stations.links.holepage import HolePage
+from even_stance.desktop.stations.links.station import HOLES
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.jobfile import load_job, save_job
 from even_stance.exchange.recovery import find_recovered
-from even_stance.judgement.starter import with_layout
+from even_stance.judgement.catalog.starter import with_layout
 from even_stance.shop.gauges import GaugeReading
 from even_stance.vehicle.edits import Edit, Spot, set_axle, set_holes, set_job
 from tests.interface.conftest import Open, drag, type_into

@@ -7,8 +7,8 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
-from even_stance.desktop.stations.links import HOLES
-from even_stance.desktop.stations.stance import SHEET
+from even_stance.desktop.stations.links.station import HOLES
+from even_stance.desktop.stations.stance.station import SHEET
 from even_stance.vehicle.edits import Spot, mount_of, set_holes
 from tests.interface.conftest import Open, drag, type_into
 

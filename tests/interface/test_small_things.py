@@ -10,17 +10,17 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from even_stance.desktop.readying import Readying
-from even_stance.desktop.stations.holepage import HolePage
-from even_stance.desktop.stations.links import HOLES, SOLVE, TABLE, VARIANTS
-from even_stance.desktop.stations.pointpage import PointPage
-from even_stance.desktop.stations.sheetpage import SheetPage
-from even_stance.desktop.stations.solvepage import SolvePage
-from even_stance.desktop.stations.stance import HEIGHTS, POINTS, SHEET, SQUARE, WEIGHT
-from even_stance.desktop.stations.variantpage import VariantPage
-from even_stance.desktop.stations.weightpage import WeightPage
+from even_stance.desktop.stations.links.holepage import HolePage
+from even_stance.desktop.stations.links.solvepage import SolvePage
+from even_stance.desktop.stations.links.station import HOLES, SOLVE, TABLE, VARIANTS
+from even_stance.desktop.stations.links.variantpage import VariantPage
+from even_stance.desktop.stations.stance.pointpage import PointPage
+from even_stance.desktop.stations.stance.sheetpage import SheetPage
+from even_stance.desktop.stations.stance.station import HEIGHTS, POINTS, SHEET, SQUARE, WEIGHT
+from even_stance.desktop.stations.stance.weightpage import WeightPage
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.recovery import find_recovered
-from even_stance.judgement.starter import with_layout
+from even_stance.judgement.catalog.starter import with_layout
 from even_stance.vehicle.edits import Edit, Spot, mount_of, move_by, set_holes, set_job
 from even_stance.vehicle.variants import branch_off
 from tests.interface.conftest import Open, type_into

@@ -13,14 +13,14 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
 
 from even_stance.desktop.pages import Scrolled
-from even_stance.desktop.stations.car import CarPage
-from even_stance.desktop.stations.cribpage import CribPage
-from even_stance.desktop.stations.heightspage import HeightsPage
-from even_stance.desktop.stations.pointpage import PointPage
-from even_stance.desktop.stations.sheetpage import SheetPage
-from even_stance.desktop.stations.squarepage import SquarePage
-from even_stance.desktop.stations.stance import CAR, CRIBS, HEIGHTS, POINTS, SHEET, SQUARE, WEIGHT
-from even_stance.desktop.stations.weightpage import WeightPage
+from even_stance.desktop.stations.stance.car import CarPage
+from even_stance.desktop.stations.stance.cribpage import CribPage
+from even_stance.desktop.stations.stance.heightspage import HeightsPage
+from even_stance.desktop.stations.stance.pointpage import PointPage
+from even_stance.desktop.stations.stance.sheetpage import SheetPage
+from even_stance.desktop.stations.stance.squarepage import SquarePage
+from even_stance.desktop.stations.stance.station import CAR, CRIBS, HEIGHTS, POINTS, SHEET, SQUARE, WEIGHT
+from even_stance.desktop.stations.stance.weightpage import WeightPage
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.jobfile import load_job
 from even_stance.shop.gauges import serial_opener

@@ -12,10 +12,10 @@ from pytestqt.qtbot import QtBot
 
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.exporting import save_picture, table_rows, write_rows
-from even_stance.desktop.schoolnote import SchoolButton
-from even_stance.desktop.stations.holepage import HolePage
-from even_stance.desktop.stations.solvepage import SolvePage
-from even_stance.desktop.stations.variantpage import VariantPage
+from even_stance.desktop.stations.links.holepage import HolePage
+from even_stance.desktop.stations.links.solvepage import SolvePage
+from even_stance.desktop.stations.links.variantpage import VariantPage
+from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.jobfile import load_job

@@ -13,8 +13,8 @@ from scipy.optimize import fsolve, minimize, root
 from scipy.spatial.transform import Rotation
 
 from even_stance.errors import InputError, LayoutError
-from even_stance.judgement.layouts import BASES, LATERALS, BaseKey, LateralKey
-from even_stance.judgement.starter import with_layout, with_starter
+from even_stance.judgement.catalog.layouts import BASES, LATERALS, BaseKey, LateralKey
+from even_stance.judgement.catalog.starter import with_layout, with_starter
 from even_stance.mechanics.curvature import curvature
 from even_stance.mechanics.linkage import constraint_rows, rod_ends
 from even_stance.mechanics.motion import axle_angles

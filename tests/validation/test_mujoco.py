@@ -13,8 +13,8 @@ import mujoco
 import numpy as np
 import pytest
 
-from even_stance.judgement.layouts import BaseKey, LateralKey
-from even_stance.judgement.starter import with_layout
+from even_stance.judgement.catalog.layouts import BaseKey, LateralKey
+from even_stance.judgement.catalog.starter import with_layout
 from even_stance.mechanics.statics import member_loads
 from even_stance.study.answers import study_postures
 from even_stance.study.model import Layout, layout_of, linkage_of

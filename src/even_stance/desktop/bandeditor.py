@@ -4,10 +4,10 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.fields import DegreeField, Labeled, LengthField, NumberField, PercentField
-from even_stance.desktop.labels import Words
 from even_stance.desktop.look import Look
-from even_stance.desktop.schoolnote import SchoolButton
+from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PercentField
+from even_stance.desktop.widgets.labels import Words
+from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.errors import InputError
 from even_stance.judgement.bands import band_key, wanted
 from even_stance.judgement.verdicts import TITLES

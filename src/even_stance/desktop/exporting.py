@@ -7,7 +7,7 @@ from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QFileDialog, QMenu, QTableWidget, QWidget
 
-from even_stance.desktop.labels import plain_tip
+from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.errors import JobFileError
 from even_stance.exchange.tables import rows_csv
 from even_stance.exchange.wholefile import write_whole

@@ -7,10 +7,10 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-from even_stance.desktop.banner import Banner
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.papers import PaperWriter
+from even_stance.desktop.widgets.banner import Banner
 from even_stance.errors import JobFileChangedError, JobFileError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import SUFFIX, changed_outside, load_job, save_job

@@ -4,10 +4,10 @@ from PyQt6.QtCore import QEvent, QLineF, QPointF, QRectF, QSizeF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QTransform, QWheelEvent
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
-from even_stance.desktop.backdrop import Backdrop
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.painter import ScenePainter
+from even_stance.desktop.widgets.backdrop import Backdrop
+from even_stance.desktop.widgets.painter import ScenePainter
 from even_stance.study.construction import construction, instant_center_words, load_shapes
 from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Path, Shape, View, unproject
 from even_stance.study.floor import axle_to_ride, beneath_shapes, live_shapes, still_shapes, view_frame

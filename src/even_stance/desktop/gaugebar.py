@@ -8,8 +8,8 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QApplication, QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.fields import NumberField
-from even_stance.desktop.labels import Words
+from even_stance.desktop.widgets.fields import NumberField
+from even_stance.desktop.widgets.labels import Words
 from even_stance.shop.gauges import GaugeReader, GaugeReading, Port, serial_opener, serial_ports
 from even_stance.shop.simgauge import SimGauge
 from even_stance.units import format_length, format_mass, length_unit, mass_unit

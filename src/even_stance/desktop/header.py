@@ -6,8 +6,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.labels import Words, plain_tip
 from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.labels import Words, plain_tip
 from even_stance.vehicle.edits import set_job
 
 

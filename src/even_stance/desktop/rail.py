@@ -5,9 +5,9 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.fields import LengthField
-from even_stance.desktop.labels import Words, plain_tip
 from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.fields import LengthField
+from even_stance.desktop.widgets.labels import Words, plain_tip
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
 from even_stance.study.travel import worst_swing

@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QApplication
 from even_stance.desktop.app import dispose
 from even_stance.desktop.look import Look, LookName
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.stations.links import HOLES, SOLVE, TABLE, VARIANTS
-from even_stance.desktop.stations.stance import CAR, HEIGHTS, SHEET, SQUARE, WEIGHT
+from even_stance.desktop.stations.links.station import HOLES, SOLVE, TABLE, VARIANTS
+from even_stance.desktop.stations.stance.station import CAR, HEIGHTS, SHEET, SQUARE, WEIGHT
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.demo import demo_jobs

@@ -4,10 +4,10 @@ from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from even_stance.desktop.backdrop import Backdrop
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.labels import Words, plain_tip
 from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.backdrop import Backdrop
+from even_stance.desktop.widgets.labels import Words, plain_tip
 from even_stance.judgement.bands import PURPOSE_WORDS, band_edges
 from even_stance.judgement.verdicts import Verdict
 

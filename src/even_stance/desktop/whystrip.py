@@ -6,13 +6,13 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QToolButton, 
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.labels import Words, group_head, plain_tip
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
+from even_stance.desktop.widgets.labels import Words, group_head, plain_tip
 from even_stance.judgement.bands import wanted
 from even_stance.judgement.explain import Explanation, explain
-from even_stance.judgement.movers import Mover
-from even_stance.judgement.suggestions import Advice, Suggestion, advise
+from even_stance.judgement.search.movers import Mover
+from even_stance.judgement.search.suggestions import Advice, Suggestion, advise
 from even_stance.judgement.verdicts import format_judged, format_value, still_out
 from even_stance.units import System
 

@@ -11,7 +11,6 @@ from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from even_stance.desktop.bandeditor import BandEditor
-from even_stance.desktop.banner import Banner
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.files import Files
 from even_stance.desktop.header import Header
@@ -19,16 +18,17 @@ from even_stance.desktop.look import SCALES, Look, LookName
 from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.rail import Rail
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.stations.links import LinksStation
+from even_stance.desktop.stations.links.station import LinksStation
 from even_stance.desktop.stations.newjob import NewJobPanel
-from even_stance.desktop.stations.stance import StanceStation
+from even_stance.desktop.stations.stance.station import StanceStation
 from even_stance.desktop.vials import Vials
+from even_stance.desktop.widgets.banner import Banner
 from even_stance.desktop.workorder import STATIONS, WorkOrder
 from even_stance.exchange.demo import demo_jobs
 from even_stance.vehicle.job import Job
 
 if TYPE_CHECKING:
-    from even_stance.desktop.chart import Chart
+    from even_stance.desktop.widgets.chart import Chart
 
 _VIALS_WIDTH, _ORDER_WIDTH = 312, 150
 
@@ -179,7 +179,7 @@ class MainWindow(QMainWindow):
     def _make_travel(self) -> None:
         if self.stack.widget(2) is not self._travel_place:
             return
-        from even_stance.desktop.stations.travel import TravelStation  # noqa: PLC0415
+        from even_stance.desktop.stations.travel.station import TravelStation  # noqa: PLC0415
 
         self.travel = TravelStation(self.bench, self.look, self._charts)
         self.stack.removeWidget(self._travel_place)
@@ -187,12 +187,12 @@ class MainWindow(QMainWindow):
 
     def get_ready(self) -> Iterator[None]:
         """Make the pages not opened yet, step by step; what charts need is imported beside the window."""
-        loading = Thread(target=import_module, args=("even_stance.desktop.stations.travel",), daemon=True)
+        loading = Thread(target=import_module, args=("even_stance.desktop.stations.travel.station",), daemon=True)
         loading.start()
         while loading.is_alive():
             yield
-        from even_stance.desktop import chart  # noqa: PLC0415
-        from even_stance.desktop.stations.travel import CHARTS  # noqa: PLC0415
+        from even_stance.desktop.stations.travel.station import CHARTS  # noqa: PLC0415
+        from even_stance.desktop.widgets import chart  # noqa: PLC0415
 
         while self.stack.widget(2) is self._travel_place and len(self._charts) < len(CHARTS):
             self._charts.append(chart.Chart(self.look, ""))

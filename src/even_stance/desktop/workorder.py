@@ -7,8 +7,8 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPo
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.labels import plain_tip
 from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.judgement.findings import Finding, Severity
 
 

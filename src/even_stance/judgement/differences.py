@@ -2,7 +2,7 @@
 
 from itertools import zip_longest
 
-from even_stance.judgement.words import SEEN_MM, bracket_words, move_words
+from even_stance.judgement.wording import SEEN_MM, bracket_words, move_words
 from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Spot

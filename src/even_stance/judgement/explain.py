@@ -6,7 +6,7 @@ import numpy as np
 
 from even_stance.errors import LayoutError
 from even_stance.judgement.bands import band_key
-from even_stance.judgement.movers import Mover, movers
+from even_stance.judgement.search.movers import Mover, movers
 from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import TITLES, format_spread, format_value
 from even_stance.study.answers import answers_at, cg_height, cg_rise

@@ -6,7 +6,7 @@ from typing import Literal
 import numpy as np
 
 from even_stance.judgement.bands import ARTICULATION_DEG, Wanted, band_key, wanted
-from even_stance.judgement.moves import hole_moves
+from even_stance.judgement.search.moves import hole_moves
 from even_stance.judgement.standards import STANDARDS
 from even_stance.study.answers import study_postures
 from even_stance.study.bind import Bind, study_bind

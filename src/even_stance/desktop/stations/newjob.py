@@ -6,11 +6,11 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.labels import Words
+from even_stance.desktop.widgets.labels import Words
 from even_stance.errors import InputError
 from even_stance.judgement.bands import PURPOSE_WORDS
-from even_stance.judgement.layouts import BASES, BaseKey
-from even_stance.judgement.starter import NewJob, new_job
+from even_stance.judgement.catalog.layouts import BASES, BaseKey
+from even_stance.judgement.catalog.starter import NewJob, new_job
 from even_stance.units import parse_length
 from even_stance.vehicle.job import Purpose
 

@@ -1,0 +1,1 @@
+"""The Links station and its pages."""

@@ -1,0 +1,218 @@
+"""The layout chooser: every layout as a sketch on this very axle, and the lateral devices side by side."""
+
+from functools import partial
+from math import isfinite
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from even_stance.desktop.background import LateStudy
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.labels import plain_tip
+from even_stance.desktop.widgets.painter import ScenePainter
+from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.schoolnote import SchoolButton
+from even_stance.desktop.widgets.sketch import fitting
+from even_stance.judgement.catalog.laterals import compare_laterals
+from even_stance.judgement.catalog.layouts import (
+    BASES,
+    LATERALS,
+    BaseKey,
+    LateralKey,
+    Words,
+    lateral_members,
+    layout_members,
+)
+from even_stance.judgement.catalog.starter import with_lateral, with_layout
+from even_stance.study.drawing import Joint, Path, Shape, View
+from even_stance.study.floor import AxlePlace, car_shapes, view_frame
+from even_stance.units import format_length, length_unit
+from even_stance.vehicle.car import Vehicle
+from even_stance.vehicle.edits import Edit, with_axle, with_changes
+from even_stance.vehicle.job import Job
+
+_COLUMNS = ("Device", "Roll center", "Its travel", "Sideways shift", "Joints", "Room: high x deep")
+
+
+class Card(QWidget):
+    """One choice: a sketch in plan view, what it is called, good and bad at."""
+
+    chosen = pyqtSignal()
+
+    def __init__(self, look: Look, words: Words) -> None:
+        super().__init__()
+        self._look, self._words = look, words
+        self._shapes: list[Shape] = []
+        self._frame = (0.0, 1.0, 0.0, 1.0)
+        self.current = False
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"{words.title}. {words.good} {words.bad}")
+        self.setToolTip(plain_tip(f"{words.good} {words.bad}"))
+
+    def sizeHint(self) -> QSize:
+        """Room for the sketch beside three lines."""
+        return QSize(self._look.px(250), self._look.px(104))
+
+    def show_sketch(self, shapes: list[Shape], frame: tuple[float, float, float, float], current: bool) -> None:
+        """Show the sketch of this choice on the axle looked at."""
+        self._shapes = [s for s in shapes if not isinstance(s, Joint)]
+        self._frame, self.current = frame, current
+        self.update()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """Paint sketch and words."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        look, px = self._look, self._look.px
+        painter.setBrush(look.color("sheet"))
+        edge = "accent" if self.current or self.hasFocus() else "line"
+        painter.setPen(QPen(look.color(edge), px(3) if self.current else px(2) if self.hasFocus() else 1))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), px(5), px(5))
+        picture = QRectF(px(6), px(6), px(92), self.height() - px(12))
+        painter.save()
+        painter.setClipRect(picture)
+        ScenePainter(painter, fitting(self._frame, picture), look).paint(self._shapes)
+        painter.restore()
+        left, wide = px(104), self.width() - px(110)
+        flags = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap)
+        painter.setPen(look.color("ink"))
+        painter.setFont(look.font(12, bold=True))
+        box = painter.boundingRect(QRectF(left, px(6), wide, px(40)), flags, self._words.title)
+        painter.drawText(QRectF(left, px(6), wide, px(40)), flags, self._words.title)
+        painter.setFont(look.font(11))
+        painter.setPen(look.color("faint"))
+        rest = QRectF(left, box.bottom() + px(2), wide, self.height() - box.bottom() - px(4))
+        painter.drawText(rest, flags, f"+ {self._words.good}\n– {self._words.bad}")
+
+    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
+        """Choose this one."""
+        self.chosen.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Choose this one with the keyboard."""
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.chosen.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+class LayoutChooser(QScrollArea):
+    """Cards for every layout and lateral device, and a table that compares the devices on this car."""
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench, self._look = bench, look
+        self.late = LateStudy(self)
+        self.late.done.connect(self._compared)
+        self._asked: tuple[Vehicle, str, str] | None = None
+        self.setWidgetResizable(True)
+        inner = QWidget()
+        self.setWidget(inner)
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(12, 8, 12, 8)
+        self.bases = {key: Card(look, words) for key, words in BASES.items()}
+        self.laterals = {key: Card(look, words) for key, words in LATERALS.items()}
+        hint = "A click changes the layout; points that still make sense stay, and undo brings all of them back."
+        column.addWidget(self._head("Layout", hint))
+        column.addLayout(self._cards(self.bases))
+        head = QHBoxLayout()
+        head.addWidget(self._head("Lateral device", "What holds the axle sideways."), 1)
+        head.addWidget(SchoolButton(look, "lateral"))
+        column.addLayout(head)
+        column.addLayout(self._cards(self.laterals))
+        column.addWidget(self._head("Side by side on this axle", "The other members as they are now."))
+        self.table = plain_table(_COLUMNS, "Lateral devices compared")
+        self.table.setMinimumHeight(look.px(230))
+        column.addWidget(self.table)
+        for base, card in self.bases.items():
+            card.chosen.connect(partial(self._choose_base, base))
+        for lateral, card in self.laterals.items():
+            card.chosen.connect(partial(self._choose_lateral, lateral))
+
+    def _head(self, title: str, words: str) -> QLabel:
+        label = QLabel(f"<b>{title}</b>&nbsp;&nbsp; {words}")  # our own words, none of a person's
+        label.setProperty("role", "faint")
+        return label
+
+    def _cards(self, cards: dict[BaseKey, Card] | dict[LateralKey, Card]) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(4)
+        for i, card in enumerate(cards.values()):
+            grid.addWidget(card, i // 3, i % 3)
+        return grid
+
+    def _choose_base(self, base: BaseKey) -> None:
+        key = self._bench.axle_key
+        self._bench.do(Edit(f"Layout: {BASES[base].title}", lambda job: with_layout(job, key, base)))
+
+    def _choose_lateral(self, lateral: LateralKey) -> None:
+        key = self._bench.axle_key
+        self._bench.do(Edit(LATERALS[lateral].title, lambda job: with_lateral(job, key, lateral)))
+
+    def refresh(self) -> None:
+        """Sketch every choice on the axle looked at, and have the lateral devices compared."""
+        job, axle = self._bench.job, self._bench.axle
+        asked = (job.vehicle, axle.key, job.units)
+        if asked == self._asked:
+            return
+        self._asked = asked
+        kinds = {m.name for m in axle.members if m.role != "lateral"}
+        side = {m.name for m in axle.members if m.role == "lateral"}
+        for base, card in self.bases.items():
+            members = layout_members(axle, job.vehicle.frame, base)
+            mine = {m.name for m in members if m.role != "lateral"} == kinds
+            self._sketch(card, job, members, mine and self._alike(members))
+        for lateral, card in self.laterals.items():
+            device = lateral_members(axle, job.vehicle.frame, lateral)
+            mine = {m.name for m in device} == side and self._alike(tuple(device))
+            # A flat crank shows from above, all others from behind.
+            self._sketch(card, job, tuple(device), mine, "plan" if lateral == "watts_flat" else "rear")
+        key = axle.key
+        self.late.ask(lambda: compare_laterals(job, key) if axle.members else [])
+
+    def _alike(self, members: tuple[object, ...]) -> bool:
+        """Whether members of these names stand on the same sides and cross as the present ones do."""
+        present = {m.name: m for m in self._bench.axle.members}
+        for member in members:
+            now = present.get(getattr(member, "name", ""))
+            if now is None or type(now) is not type(member):
+                return False
+            for end, mount in now.mounts.items():
+                y, wanted = mount.at.y, member.mounts[end].at.y
+                if abs(y) > 20 and abs(wanted) > 20 and (y > 0) != (wanted > 0):
+                    return False
+            if getattr(now, "crank_on", None) != getattr(member, "crank_on", None):
+                return False
+            if getattr(now, "crank_turns", None) != getattr(member, "crank_turns", None):
+                return False
+        return True
+
+    def _sketch(self, card: Card, job: Job, members: tuple[object, ...], current: bool, view: View = "plan") -> None:
+        key = self._bench.axle_key
+        tried = with_axle(job, with_changes(self._bench.axle, members=members))
+        places = [AxlePlace(a, None) for a in tried.vehicle.axles if a.key == key]
+        shapes = [s for s in car_shapes(tried.vehicle, places, view, key) if not _frame_or_mark(s)]
+        card.show_sketch(shapes, view_frame(tried.vehicle, tried.vehicle.axle(key), view, False), current)
+
+    def _compared(self, found: object) -> None:
+        units = self._bench.job.units
+        rows = [f for f in found if f.held] if isinstance(found, list) else []
+        self.table.setRowCount(len(rows))
+        unit = length_unit(units)
+        for i, f in enumerate(rows):
+            set_text(self.table, i, 0, LATERALS[f.key].title, right=False)
+            for column, mm in ((1, f.roll_center_mm), (2, f.roll_center_change_mm), (3, f.shift_mm)):
+                # Where the linkage locks up on the way there is no such figure.
+                set_text(self.table, i, column, f"{format_length(mm, units)} {unit}" if isfinite(mm) else "locks up")
+            set_text(self.table, i, 4, str(f.joints))
+            room = f"{format_length(f.height_mm, units)} x {format_length(f.length_mm, units)} {unit}"
+            set_text(self.table, i, 5, room if f.joints else "none")
+
+
+def _frame_or_mark(shape: Shape) -> bool:
+    return getattr(shape, "style", "") in ("cg", "centerline") or (isinstance(shape, Path) and shape.style == "ground")

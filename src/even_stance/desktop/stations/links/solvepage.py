@@ -1,0 +1,224 @@
+"""Solve for wanted numbers: what they should be, what may move and how far, and what comes of it."""
+
+from functools import partial
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from even_stance.desktop.background import LongWork
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.desktop.pages import Scrolled
+from even_stance.desktop.widgets.fields import DegreeField, LengthField, NumberField, PercentField
+from even_stance.desktop.widgets.labels import Words, group_head
+from even_stance.judgement.search.limits import LEAST_HEIGHT_MM, Freedom
+from even_stance.judgement.search.moves import pairs
+from even_stance.judgement.search.solvefor import SOLVABLE, Solved, solve_for
+from even_stance.judgement.verdicts import TITLES, format_value
+from even_stance.judgement.wording import bracket_words
+from even_stance.units import MM_PER_INCH, format_length, length_unit
+from even_stance.vehicle.edits import Spot
+
+_FIELDS = {"mm": LengthField, "deg": DegreeField, "pct": PercentField}
+_WAYS = ("along", "across", "up")
+_ROOM_MM = 2 * MM_PER_INCH
+_HINT = "Tick what is asked for and what may move, then solve."
+
+
+class SolvePage(QWidget):
+    """Ask for numbers, free some points, and see what layout has them."""
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench, self._look = bench, look
+        self.solved: Solved | None = None
+        self.targets: dict[str, float] = {}
+        self.free: dict[tuple[Spot, int], bool] = {}
+        self.room: dict[Spot, float] = {}
+        self.asks: dict[str, tuple[QCheckBox, NumberField, QLabel]] = {}
+        self.boxes: dict[tuple[Spot, int], QCheckBox] = {}
+        self.rooms: dict[Spot, LengthField] = {}
+        self._layout: tuple[object, ...] = ()
+        self._complained = False
+        self.work = LongWork(self)
+        self.work.done.connect(self._arrived)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 8, 12, 4)
+        row.setSpacing(14)
+        for column, stretch in ((self._wishes(), 0), (self._freedoms(), 9), (self._outcome(), 6)):
+            row.addLayout(column, stretch)
+
+    def _wishes(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.addWidget(group_head("What it should be"))
+        self._ask_grid = QGridLayout()
+        column.addLayout(self._ask_grid)
+        column.addStretch(1)
+        return column
+
+    def _freedoms(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.addWidget(group_head("What may move, and how far each way"))
+        inner = QWidget()
+        self._free_grid = QGridLayout(inner)
+        self._free_grid.setContentsMargins(0, 0, 6, 0)
+        column.addWidget(Scrolled(inner), 1)
+        self.clear = QCheckBox("Clear of the frame rails")
+        self.clear.setChecked(True)
+        self.clear.setToolTip(
+            "Frame ends stay between the ends of the frame, and every bracket on the side of the rail it is on now:\n"
+            "one on the axle also at full bump. The rails are those of the measuring sheet in Stance."
+        )
+        column.addWidget(self.clear)
+        self.floor = Words()
+        self.floor.setProperty("role", "faint")
+        column.addWidget(self.floor)
+        return column
+
+    def _outcome(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.addWidget(group_head("What comes of it"))
+        self.go = QPushButton("Solve")
+        self.go.setProperty("main", "true")
+        self.go.clicked.connect(self.solve)
+        self.stop = QPushButton("Stop")
+        self.stop.setEnabled(False)
+        self.stop.clicked.connect(self.work.stop)
+        self.words, self.moves = Words(_HINT), Words()
+        for label in (self.words, self.moves):
+            label.setWordWrap(True)
+            label.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.take = QPushButton("Try it as a variant")
+        self.take.setEnabled(False)
+        self.take.clicked.connect(self._take)
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.go, 1)
+        buttons.addWidget(self.stop)
+        column.addLayout(buttons)
+        inner = QWidget()
+        lines = QVBoxLayout(inner)
+        lines.setContentsMargins(0, 4, 6, 0)
+        for label in (self.words, self.moves):
+            lines.addWidget(label)
+        lines.addStretch(1)
+        column.addWidget(Scrolled(inner), 1)
+        column.addWidget(self.take)
+        return column
+
+    def refresh(self) -> None:
+        """Show the numbers and brackets of the axle looked at."""
+        bench = self._bench
+        study = bench.study(bench.axle_key)
+        keys = [] if study is None else [f.key for f in study.figures if f.key in SOLVABLE]
+        spots = [] if study is None else list(pairs(bench.job, bench.axle))
+        layout = (bench.axle_key, tuple(keys), tuple(spots))
+        if layout != self._layout:
+            self._layout = layout
+            self._build(keys, spots)
+        units = bench.job.units
+        self.floor.setText(f"Nothing goes lower than {format_length(LEAST_HEIGHT_MM, units)} {length_unit(units)}.")
+        for key, (_, field, now) in self.asks.items():
+            figure = None if study is None else study.figure(key)
+            now.setText("" if figure is None else f"now {format_value(key, figure.value, bench.job.units)}")
+            field.show_value(self.targets.get(key))
+        for spot, room in self.rooms.items():
+            room.show_mm(self.room.get(spot, _ROOM_MM))
+
+    def _build(self, keys: list[str], spots: list[tuple[Spot, Spot | None]]) -> None:
+        for grid in (self._ask_grid, self._free_grid):
+            while grid.count():
+                item = grid.takeAt(0)
+                widget = None if item is None else item.widget()
+                if widget is not None:
+                    widget.hide()
+                    widget.deleteLater()
+        self.asks, self.boxes, self.rooms = {}, {}, {}
+        self.targets = {k: v for k, v in self.targets.items() if k in keys}
+        for i, key in enumerate(keys):
+            box = QCheckBox(TITLES[key])
+            box.setChecked(key in self.targets)
+            field = _FIELDS[key.rsplit("_", 1)[-1]](self._bench, f"{TITLES[key]} should be", partial(self._ask, key))
+            field.setFixedWidth(self._look.px(78))
+            field.complaint = self._complain
+            now = Words()
+            now.setProperty("role", "faint")
+            for j, widget in enumerate((box, field, now)):
+                self._ask_grid.addWidget(widget, i, j)
+            self.asks[key] = (box, field, now)
+        for j, words in enumerate(("Bracket", *_WAYS, "±")):
+            label = Words(words)
+            label.setProperty("role", "faint")
+            self._free_grid.addWidget(label, 0, j)
+        for i, (spot, twin) in enumerate(spots, start=1):
+            name = bracket_words(spot, twin)
+            label = Words(name)
+            label.setWordWrap(True)
+            self._free_grid.addWidget(label, i, 0)
+            for axis in range(3):
+                box = QCheckBox()
+                box.setAccessibleName(f"{name} may move {_WAYS[axis]}")
+                box.setChecked(self.free.get((spot, axis), False))
+                box.toggled.connect(partial(self.free.__setitem__, (spot, axis)))
+                self._free_grid.addWidget(box, i, 1 + axis)
+                self.boxes[spot, axis] = box
+            room = LengthField(self._bench, f"{name}: how far each way", partial(self._make_room, spot))
+            room.setFixedWidth(self._look.px(64))
+            room.complaint = self._complain
+            self._free_grid.addWidget(room, i, 4)
+            self.rooms[spot] = room
+        self._free_grid.setRowStretch(len(spots) + 1, 1)
+        self._free_grid.setColumnStretch(0, 1)
+
+    def _ask(self, key: str, value: float) -> None:
+        self.targets[key] = value
+        self.asks[key][0].setChecked(True)
+
+    def _make_room(self, spot: Spot, mm: float) -> None:
+        if mm <= 0:
+            units = self._bench.job.units
+            much = f"{format_length(mm, units)} {length_unit(units)}"
+            self._bench.refused.emit(f"{spot.words}: {much} is no room. Type how far each way.")
+            return
+        self.room[spot] = mm
+
+    def _complain(self, problem: str) -> None:
+        if problem or self._complained:
+            self.words.setText(problem or _HINT)
+        self._complained = bool(problem)
+
+    def solve(self) -> None:
+        """Solve for the numbers ticked, beside the window."""
+        for _, field, _ in self.asks.values():
+            field.commit()
+        job, key = self._bench.job, self._bench.axle_key
+        targets = {k: self.targets[k] for k, (box, _, _) in self.asks.items() if box.isChecked() and k in self.targets}
+        freedoms = [
+            Freedom(spot, axis, -self.room.get(spot, _ROOM_MM), self.room.get(spot, _ROOM_MM))
+            for (spot, axis), box in self.boxes.items()
+            if box.isChecked()
+        ]
+        clear = self.clear.isChecked()
+        self.solved = None
+        self.take.setEnabled(False)
+        self.go.setEnabled(False)
+        self.stop.setEnabled(True)
+        self.words.setText("Solving…")
+        self.moves.setText("")
+        self.work.start(lambda _progress, stopped: solve_for(job, key, targets, freedoms, stopped, clear))
+
+    def _arrived(self, found: object) -> None:
+        self.go.setEnabled(True)
+        self.stop.setEnabled(False)
+        if not isinstance(found, Solved):
+            self.words.setText(str(found))
+            return
+        self.solved = found
+        units = self._bench.job.units
+        values = ", ".join(f"{TITLES[k].lower()} {format_value(k, v, units)}" for k, v in found.values.items())
+        self.words.setText(f"{found.words}\n\nIt comes to {values}.")
+        self.moves.setText("\n".join(found.moves) or "Nothing has to move.")
+        self.take.setEnabled(bool(found.moves))
+
+    def _take(self) -> None:
+        if self.solved is not None and self._bench.try_as_variant(self.solved.edit, "Solved"):
+            self.take.setEnabled(False)

@@ -1,0 +1,1 @@
+"""The Stance station and its pages."""

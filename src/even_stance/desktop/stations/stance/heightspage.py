@@ -1,0 +1,191 @@
+"""Heights: driven, lowest, raised and settled; what ride height does to the answers; what touches the ground first."""
+
+from typing import Any
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.exporting import offer_picture
+from even_stance.desktop.look import Look
+from even_stance.desktop.stations.stance.listeditor import ListEditor, Values
+from even_stance.desktop.widgets.blocking import blocked
+from even_stance.desktop.widgets.fields import Labeled, LengthField
+from even_stance.desktop.widgets.labels import Words
+from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.schoolnote import SchoolButton
+from even_stance.errors import StanceError
+from even_stance.judgement.heights import band_lines, heights_words
+from even_stance.shop.lowest import low_places, lowest_words, travel_words
+from even_stance.study.answers import cg_rise
+from even_stance.study.heights import HeightStudy, study_heights
+from even_stance.units import format_length, length_unit
+from even_stance.vehicle.edits import set_measuring, with_changes
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.measuring import LowPoint
+from even_stance.vehicle.records import Point
+
+_DASHES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.DashDotLine)
+
+
+class HeightsPage(QWidget):
+    """The heights a car stands at."""
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench, self._look = bench, look
+        self._drawn: tuple[Job, str, object, int, str] | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 4)
+        column.addLayout(self._fields())
+        ground = QHBoxLayout()
+        ground.addWidget(self.over)
+        ground.addStretch(1)
+        column.addLayout(ground)
+        self.words = Words()
+        self.words.setWordWrap(True)
+        column.addWidget(self.words)
+        self.chart = pg.PlotWidget(enableMenu=False)
+        self.chart.setMouseEnabled(x=False, y=False)
+        self.chart.hideButtons()
+        self.chart.setAccessibleName("Answers over ride height")
+        self.chart.setFixedHeight(look.px(270))
+        offer_picture(self.chart, "ride-height", bench.refused.emit)
+        column.addWidget(self.chart, 5)
+        self.lowest = Words()
+        self.lowest.setWordWrap(True)
+        column.addWidget(self.lowest)
+        row = QHBoxLayout()
+        self.table = plain_table(("Under the car", "Driven", "Settled", "Lowest"), "Lowest places", wide=0)
+        self.table.setMinimumHeight(look.px(190))
+        row.addWidget(self.table, 5)
+        self.points = ListEditor(
+            bench, "Other low places", "Oil pan, crossmember, exhaust: ahead of the front axle, and height.",
+            (("ahead", "Ahead", "length"), ("up", "Up", "length")), "on the axle",
+            self._add, self._take_out,
+        )  # fmt: skip
+        row.addWidget(self.points, 6)
+        column.addLayout(row, 4)
+
+    def _fields(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self.air = QCheckBox("air springs")
+        self.air.toggled.connect(lambda on: self._set("Air springs", air=on))
+        self.down = LengthField(self._bench, "Comes down by", lambda v: self._set("Lowest height", lower_mm=v))
+        self.up = LengthField(self._bench, "Goes up by", lambda v: self._set("Raised height", raise_mm=v))
+        self.settle = LengthField(self._bench, "Settles by", lambda v: self._set("Settling", settle_mm=v))
+        self._labels = [
+            Labeled(self._bench, title, field, "length")
+            for title, field in (
+                ("Frame comes down by, lowest", self.down), ("Goes up by, raised", self.up),
+                ("New springs settle by", self.settle),
+            )
+        ]  # fmt: skip
+        for labeled in self._labels:
+            row.addWidget(labeled)
+        row.addWidget(self.air)
+        self.over = QComboBox()
+        self.over.setAccessibleName("Answers over")
+        self.over.addItem("over the ground as it then stands", "stands")
+        self.over.addItem("over the ground at ride height", "ride")
+        self.over.activated.connect(lambda _: self.refresh())
+        row.addWidget(SchoolButton(self._look, "height"))
+        return row
+
+    def _set(self, label: str, **changes: Any) -> None:
+        heights = self._bench.job.measuring.heights
+        try:
+            changed = with_changes(heights, **changes)
+        except StanceError as error:
+            self._bench.refused.emit(str(error))
+            return
+        self._bench.do(set_measuring(label, heights=changed))
+
+    def _add(self, name: str, values: Values, on_axle: bool) -> bool:
+        try:
+            at = Point(x=values["ahead"], y=0.0, z=values["up"])
+            place = LowPoint(name=name, at=at, on="axle" if on_axle else "frame")
+        except ValueError as error:
+            self._bench.refused.emit(f"Low place: the figures are no place on a car ({error}).")
+            return False
+        points = (*self._bench.job.measuring.low_points, place)
+        return self._bench.do(set_measuring(f"Low place {name}", low_points=points))
+
+    def _take_out(self, row: int) -> None:
+        points = self._bench.job.measuring.low_points
+        self._bench.do(set_measuring("Take a low place out", low_points=points[:row] + points[row + 1 :]))
+
+    def refresh(self) -> None:
+        """Show heights, chart and lowest places."""
+        bench = self._bench
+        heights, units = bench.job.measuring.heights, bench.job.units
+        with blocked(self.air):
+            self.air.setChecked(heights.air)
+        self.down.show_mm(heights.lower_mm)
+        self.up.show_mm(heights.raise_mm)
+        self.settle.show_mm(heights.settle_mm)
+        for labeled in self._labels:
+            labeled.refresh_unit()
+        self._draw()
+        words, bad = lowest_words(bench.job)
+        more, beyond = travel_words(bench.job)
+        bad = bad or beyond
+        self.lowest.setText(f"{words} {more}".strip())
+        self.lowest.setProperty("role", "alarm" if bad else "")
+        style = self.lowest.style()
+        if style is not None:
+            style.polish(self.lowest)
+        places = low_places(bench.job)[:12]
+        self.table.setRowCount(len(places))
+        for i, place in enumerate(places):
+            set_text(self.table, i, 0, place.name, right=False)
+            for j, mm in enumerate((place.driven_mm, place.settled_mm, place.lowest_mm), start=1):
+                set_text(self.table, i, j, format_length(mm, units))
+        unit = length_unit(units)
+        self.points.show_rows(
+            [(p.name, f"{format_length(p.at.x, units)} {unit}", f"{format_length(p.at.z, units)} {unit}", p.on)
+             for p in bench.job.measuring.low_points]
+        )  # fmt: skip
+
+    def _draw(self) -> None:
+        bench, look = self._bench, self._look
+        over = self.over.currentData()
+        now = (bench.job, bench.axle_key, look.colors, look.percent, over)
+        if self._drawn is not None and self._drawn[0] is bench.job and self._drawn[1:] == now[1:]:
+            return  # the wheels alone have moved
+        self._drawn = now
+        self.chart.clear()
+        self.chart.setBackground(look.color("sheet"))
+        try:
+            found: HeightStudy = study_heights(bench.job.vehicle, bench.axle, over=over)
+        except StanceError as error:
+            self.words.setText(str(error))
+            return
+        moves = f"CG and ground as the car then stands: its CG goes along by {100 * cg_rise(bench.job.vehicle):.0f} %."
+        ground = moves if over == "stands" else "CG and ground as at ride height, as the travel rail has it."
+        self.words.setText(f"{bench.axle_key.capitalize()} axle. {heights_words(bench.job, found)} {ground}")
+        per = 25.4 if bench.job.units == "us" else 1.0
+        x = found.higher_mm / per
+        band = pg.LinearRegionItem((0.0, 1.0), orientation="horizontal", movable=False)
+        band.setBrush(look.color("glass"))
+        self.chart.addItem(band, ignoreBounds=True)
+        colors = ("accent", "upper", "lower", "lateral")
+        for i, line in enumerate(band_lines(bench.job, found)):
+            pen = pg.mkPen(look.color(colors[i % 4]), width=look.px(2.5), style=_DASHES[i % 4])
+            place = np.clip(line.place, -1.2, 2.2)
+            self.chart.plot(x, place, pen=pen, connect="finite")
+            text = pg.TextItem(line.title, color=look.color(colors[i % 4]), anchor=(0.5, 0.5), fill=look.color("sheet"))
+            text.setFont(look.font(12))
+            at = min(3 + 4 * i, 17)
+            text.setPos(float(x[at]), float(place[at]))
+            self.chart.addItem(text)
+        for name, words in (("bottom", f"frame higher than measured, {'in' if per > 1 else 'mm'}"), ("left", "")):
+            axis = self.chart.getAxis(name)
+            axis.setPen(look.color("faint"))
+            axis.setTextPen(look.color("ink"))
+            axis.setTickFont(look.font(11))
+            axis.setLabel(words)
+        self.chart.getAxis("left").setTicks([[(0.0, "lower mark"), (1.0, "upper mark")]])
+        self.chart.setYRange(-0.6, 1.6)

@@ -1,0 +1,1 @@
+"""The Travel station and its pages."""

@@ -1,0 +1,1 @@
+"""Widgets that any page may use: fields, words, tables, charts, pictures."""

@@ -1,0 +1,251 @@
+"""Fields that read what people type, say at once what is wrong with it, and never lose it."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.widgets.labels import Words, plain_tip
+from even_stance.errors import InputError
+from even_stance.units import (
+    System,
+    format_length,
+    format_length_exact,
+    format_mass,
+    format_stiffness,
+    format_torque,
+    length_unit,
+    mass_unit,
+    parse_angle,
+    parse_length,
+    parse_mass,
+    parse_number,
+    parse_percent,
+    parse_stiffness,
+    parse_torque,
+    stiffness_unit,
+    torque_unit,
+)
+
+Parse = Callable[[str, System, str], float]
+Show = Callable[[float, System], str]
+
+
+class NumberField(QLineEdit):
+    """A line that holds a number in stored units and shows it in the user's.
+
+    What is typed is read on Enter or when the field is left. Text that cannot be read stays in the field, marked, with
+    the reason beneath or in the tip; Escape brings the last good value back.
+
+    Args:
+        bench: for the units in use, and where refusals are told.
+        name: what the field is called, for messages and screen readers.
+        read, show: from text and to text.
+        send: what to do with a new value.
+
+    Attributes:
+        quantity: what a gauge must measure for its readings to land here; empty for none.
+    """
+
+    quantity = ""
+
+    def __init__(self, bench: Bench, name: str, read: Parse, show: Show, send: Callable[[float], object]) -> None:
+        super().__init__()
+        self._bench, self.name, self._read, self._show, self._send = bench, name, read, show, send
+        self._value: float | None = None
+        self._shown = ""
+        self.complaint: Callable[[str], None] | None = None
+        self.setAccessibleName(name)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        self.editingFinished.connect(self.commit)
+        self.textEdited.connect(lambda _: self._mark(""))
+
+    def show_value(self, value: float | None, tip: str = "") -> None:
+        """Show a value, unless the user is in the middle of typing or has text here that could not be read."""
+        self._value = value
+        text = "" if value is None else self._show(value, self._bench.job.units)
+        untouched = self.text() == self._shown
+        if untouched or (not self.property("wrong") and not self.hasFocus()):
+            self._shown = text
+            if self.text() != text:
+                self.setText(text)
+                if not self.hasFocus():
+                    self.setCursorPosition(0)  # where room is short, the inches are seen before their sixteenths
+            self.setToolTip(plain_tip(tip))
+
+    def commit(self) -> None:
+        """Read what is in the field and send it on; a field nobody typed in sends nothing."""
+        if self.text() == self._shown:
+            self._mark("")
+            return
+        try:
+            value = self._read(self.text(), self._bench.job.units, self.name)
+        except InputError as error:
+            self._mark(str(error))
+            return
+        refusals: list[str] = []
+        before, self._value = self._value, value
+        self._bench.refused.connect(refusals.append)
+        try:
+            self._send(value)
+        finally:
+            self._bench.refused.disconnect(refusals.append)
+        if refusals:
+            self._value = before
+            self._mark(refusals[0])
+            return
+        self._mark("")
+        # The typed text has become the value, whatever the views showed of it meanwhile.
+        self._shown = self.text()
+        self.show_value(self._value)
+
+    def clear_typed(self) -> None:
+        """Empty the field: what was typed has been used."""
+        self._shown = ""
+        self._value = None
+        self.clear()
+        self._mark("")
+
+    def take(self, value: float) -> bool:
+        """A value that comes from a gauge, as if it had been typed and entered; False when it was refused."""
+        self.setText(self._typed(value))
+        self.commit()
+        return not self.property("wrong")
+
+    def _typed(self, value: float) -> str:
+        return f"{value:g}"
+
+    def _mark(self, problem: str) -> None:
+        if bool(self.property("wrong")) != bool(problem):
+            self.setProperty("wrong", bool(problem))
+            style = self.style()
+            if style is not None:
+                style.unpolish(self)
+                style.polish(self)
+        if problem:
+            self.setToolTip(plain_tip(problem))
+        self.setAccessibleDescription(problem)
+        if self.complaint is not None:
+            self.complaint(problem)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape brings back the last good value."""
+        assert event is not None
+        if event.key() == Qt.Key.Key_Escape and self.text() != self._shown:
+            self.setText(self._shown)
+            self._mark("")
+            self.show_value(self._value)
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """Select all, so that typing replaces."""
+        super().focusInEvent(event)
+        self.selectAll()
+
+
+class LengthField(NumberField):
+    """A length, in sixteenths or millimeters."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_length, format_length, send)
+
+    quantity = "length"
+
+    def _typed(self, value: float) -> str:
+        return f"{value:.2f} mm"
+
+    def show_mm(self, mm: float | None) -> None:
+        """Show a length."""
+        self.show_value(mm, "" if mm is None else format_length_exact(mm))
+
+
+class MassField(NumberField):
+    """A weight, in pounds or kilograms."""
+
+    quantity = "mass"
+
+    def _typed(self, value: float) -> str:
+        return f"{value:.2f} kg"
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_mass, format_mass, send)
+
+
+class StiffnessField(NumberField):
+    """A spring rate or the stiffness of a joint, in lb/in or N/mm."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_stiffness, format_stiffness, send)
+
+
+class TorqueField(NumberField):
+    """A torque, in lb ft or N m."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_torque, format_torque, send)
+
+
+class PlainField(NumberField):
+    """A number without a unit, such as a gear ratio."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, lambda t, _s, f: parse_number(t, f), lambda v, _s: f"{v:g}", send)
+
+
+class PercentField(NumberField):
+    """A percentage."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, lambda t, _s, f: parse_percent(t, f), lambda v, _s: f"{v:g}", send)
+
+
+class DegreeField(NumberField):
+    """An angle in degrees."""
+
+    quantity = "angle"
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, lambda t, _s, f: parse_angle(t, f), lambda v, _s: f"{round(v, 2):g}", send)
+
+
+class Labeled(QWidget):
+    """A field with its name above it, its unit, and room below for what is wrong."""
+
+    def __init__(self, bench: Bench, title: str, field: QWidget, kind: str = "") -> None:
+        super().__init__()
+        self._bench, self._title, self._kind = bench, title, kind
+        self.field = field
+        # Never squeezed: a field half covered is worse than a page that scrolls.
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        self.label = Words(title)
+        self.label.setProperty("role", "faint")
+        self.label.setBuddy(field)
+        self.problem = Words()
+        self.problem.setProperty("role", "alarm")
+        self.problem.setWordWrap(True)
+        self.problem.hide()
+        for widget in (self.label, field, self.problem):
+            column.addWidget(widget)
+        if isinstance(field, NumberField):
+            field.complaint = self.say_problem
+        self.refresh_unit()
+
+    def say_problem(self, text: str) -> None:
+        """Say what is wrong with the field, or nothing."""
+        self.problem.setText(text)
+        self.problem.setVisible(bool(text))
+
+    def refresh_unit(self) -> None:
+        """Show the unit in use."""
+        units = self._bench.job.units
+        unit = {
+            "length": length_unit(units), "mass": mass_unit(units), "percent": "%", "deg": "°",
+            "stiffness": stiffness_unit(units), "torque": torque_unit(units),
+        }.get(self._kind, "")  # fmt: skip
+        self.label.setText(f"{self._title}, {unit}" if unit else self._title)

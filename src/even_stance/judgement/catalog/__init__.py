@@ -1,0 +1,1 @@
+"""What there is to start from: layouts, lateral devices, starting linkages."""

@@ -1,0 +1,1 @@
+"""Trying things: moves, holes, targets, suggestions, and what moves a number."""
