@@ -68,6 +68,9 @@ QLineEdit, QComboBox, QPlainTextEdit, QAbstractSpinBox {
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QAbstractSpinBox:focus { border: 2px solid $accent; }
 QLineEdit[wrong="true"] { border: 2px solid $alarm; }
 QComboBox::drop-down { border: none; width: ${arrow}px; }
+QAbstractSpinBox::up-button, QAbstractSpinBox::down-button { border: none; width: ${arrow}px; }
+QAbstractSpinBox::up-arrow { image: url($up); width: ${tip}px; height: ${p3}px; }
+QAbstractSpinBox::down-arrow { image: url($down); width: ${tip}px; height: ${p3}px; }
 QComboBox::down-arrow { image: url($down); width: ${tip}px; height: ${tip}px; }
 QComboBox QAbstractItemView { background: $sheet; border: 1px solid $line; selection-background-color: $accent;
     selection-color: $on_accent; }
@@ -153,8 +156,9 @@ class Look(QObject):
             "tip": 12,
         }
         values = {k: str(self.px(v)) for k, v in sizes.items()}
-        down = str(files("even_stance.desktop") / "icons" / f"down-{self.name}.svg").replace("\\", "/")
-        return _STYLE.substitute(values | vars(self.colors) | {"family": self.family, "down": down})
+        icons = files("even_stance.desktop") / "icons"
+        tips = {way: str(icons / f"{way}-{self.name}.svg").replace("\\", "/") for way in ("up", "down")}
+        return _STYLE.substitute(values | vars(self.colors) | tips | {"family": self.family})
 
     def use(self, name: LookName | None = None, percent: int | None = None) -> None:
         """Change look or scale, at once and everywhere."""
