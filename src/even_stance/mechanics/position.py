@@ -25,9 +25,8 @@ _BEND_MM = 10.0
 # toward a lock-up. Found by 10,000 random ways on every layout (scripts/long_ways.py), with room to spare.
 _SURE_SHARE = 0.08
 _SURE_STIFF = 0.6
-# On the way, per step: the same.
-_NEAR_SHARE = 0.25
-_NEAR_STIFF = 0.5
+# On the way, per step: the same. Where bushings give, a bound layout snaps from one stand to another within little.
+_NEAR = {True: (0.25, 0.5), False: (0.1, 0.7)}
 
 
 def nudged(linkage: Linkage, left: Array, right: Array, near: Pose) -> Pose:
@@ -228,6 +227,8 @@ def _follow(linkage: Linkage, travel: Array) -> Pose:
     pose, stiff = standing.pose, standing.stiff
     ways = _ways(linkage, pose, travel)
     reached, step = np.zeros(count), np.full(count, 1 / 8)
+    share, stiffer = _NEAR[linkage.stiffness is None]
+    few = _FEW_STEPS if linkage.stiffness is None else _MAX_STEPS
     locked, stumbled = ~standing.ok, np.zeros(count, dtype=bool)
     for _ in range(_MOST_TRIALS):
         going = ~locked & (reached < 1.0)
@@ -236,11 +237,11 @@ def _follow(linkage: Linkage, travel: Array) -> Pose:
         aim = np.minimum(reached + step, 1.0)
         ahead = (aim - reached)[:, None] * ways
         # Where a step is short enough Newton is there in a few; where it is not, a shorter one is cheaper than more.
-        trial = _settle(linkage, stepped(pose, ahead), aim[:, None] * travel, _FEW_STEPS)
+        trial = _settle(linkage, stepped(pose, ahead), aim[:, None] * travel, few)
         change = trial.stiff / stiff
         size = np.abs(ahead / unknowns(linkage.freedoms)).max(axis=-1)
-        good = going & trial.ok & (trial.first <= _NEAR_SHARE * size + 1e-7)
-        good &= (change >= _NEAR_STIFF) & (change <= 1.0 / _NEAR_STIFF)
+        good = going & trial.ok & (trial.first <= share * size + 1e-7)
+        good &= (change >= stiffer) & (change <= 1.0 / stiffer)
         pose = _patched(pose, good, replace(trial.pose, residual_mm=trial.residual_mm).part(good))
         reached = np.where(good, aim, reached)
         stiff = np.where(good, trial.stiff, stiff)
