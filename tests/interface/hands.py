@@ -90,11 +90,19 @@ def _turn(window: MainWindow, hands: random.Random, seen: list[QWidget]) -> None
     station.pages.turn_to(hands.randrange(len(station.pages.buttons)))
 
 
+_BEAT: list[Callable[[], None]] = [lambda: None]
+
+
 def _storm(window: MainWindow, hands: random.Random, seen: list[QWidget]) -> None:
+    """Many steps back and forth; each is a key press of its own."""
     for _ in range(hands.randrange(5, 30)):
         window.bench.undo()
+        QApplication.processEvents()
+        _BEAT[0]()
     for _ in range(hands.randrange(20)):
         window.bench.redo()
+        QApplication.processEvents()
+        _BEAT[0]()
 
 
 def _lay_out(window: MainWindow, hands: random.Random, seen: list[QWidget]) -> None:
@@ -148,6 +156,7 @@ class Watch:
 def busy(window: MainWindow, seed: int, actions: int, watch: Watch) -> int:
     """So many random deeds; how many were done. Every fortieth time the job is held against its own file."""
     hands, done = random.Random(seed), 0
+    _BEAT[0] = watch.beat
     for count in range(actions):
         seen = [w for w in window.findChildren(QWidget) if w.isVisible() and w.isEnabled()]
         watch.beat()
