@@ -2,7 +2,10 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from even_stance.judgement.standards import STANDARDS
+from even_stance.mechanics.vectors import Array
 from even_stance.vehicle.job import Band, Job, Purpose
 
 PURPOSE_WORDS: dict[Purpose, str] = {
@@ -38,6 +41,14 @@ def band_edges(band: Band) -> tuple[float, float]:
     if high is None:
         high = wide if low is None else low + wide
     return (high - wide if low is None else low), high
+
+
+def outside(value: Array, band: Band) -> Array:
+    """How far values are outside a band, in their unit; 0 inside, nan where there is none."""
+    low = -np.inf if band.low is None else band.low
+    high = np.inf if band.high is None else band.high
+    off: Array = np.maximum(np.maximum(low - value, value - high), 0.0)
+    return off
 
 
 # How far an axle should cross up with nothing overworked, degrees of roll either way (common practice, no source).

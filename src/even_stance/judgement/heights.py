@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from even_stance.judgement.bands import band_edges, is_judged, judged_keys, wanted
+from even_stance.judgement.bands import band_edges, is_judged, judged_keys, outside, wanted
 from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.mechanics.vectors import Array
 from even_stance.study.heights import HeightStudy
@@ -32,14 +32,6 @@ def band_place(value: Array, band: Band) -> Array:
     return place
 
 
-def miss_of(value: Array, band: Band) -> Array:
-    """How far values are outside a band, in their unit; 0 inside, nan where there is none."""
-    low = -np.inf if band.low is None else band.low
-    high = np.inf if band.high is None else band.high
-    off: Array = np.maximum(np.maximum(low - value, value - high), 0.0)
-    return off
-
-
 def band_lines(job: Job, found: HeightStudy) -> list[BandLine]:
     """Every judged answer that ride height moves, with its place in its band."""
     return [
@@ -58,7 +50,7 @@ def heights_words(job: Job, found: HeightStudy) -> str:
         values = found.values[line.key]
         ends = [format_value(line.key, float(v), units) for v in (values[0], values[-1])]
         span = f"{line.title.lower()} goes from {ends[0]} to {ends[1]}"
-        out = ~(miss_of(values, wanted(job, line.key, found.axle).band) <= 0.0)
+        out = ~(outside(values, wanted(job, line.key, found.axle).band) <= 0.0)
         middle = len(out) // 2
         if out.any() and not out[middle]:
             near = int(np.argmin(np.where(out, np.abs(found.higher_mm), np.inf)))

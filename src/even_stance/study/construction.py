@@ -1,5 +1,7 @@
 """The construction behind a number, as lines on the drawing: where it comes from and where the exact answer is."""
 
+from collections.abc import Callable
+
 import numpy as np
 
 from even_stance.mechanics.vectors import Array
@@ -132,42 +134,40 @@ def _roll(study: AxleStudy, view: View, system: System) -> list[Shape]:
 
 
 def _pinion(study: AxleStudy, view: View, _system: System) -> list[Shape]:
-    if view != "side":
-        return []
-    sweep = study.travel.sweep
-    toward = -1.0 if study.axle.is_front else 1.0
-    reachable = np.flatnonzero(sweep.ok)
-    shapes: list[Shape] = []
-    x, y, z = study.axle.center
-    base = np.array([(x, y, z), (x + toward * 380.0, y, z)])
-    for i, word in ((reachable[0], "full droop"), (reachable[-1], "full bump")) if reachable.size else ():
-        a, b = (solid(p) for p in moved(sweep, int(i), base))
-        shapes.append(Path((project(view, a), project(view, b)), "exact"))
-        rise = float(pinion_up(study.axle, sweep.values["pitch_deg"][i]))
-        words = f"{word}: {abs(rise):.1f}° {'up' if rise > 0 else 'down'}"
-        shapes.append(Label(project(view, b), words, "exact"))
-    now = [solid(p) for p in AxlePlace(study.axle, study).at(base)]
-    shapes.append(Path((project(view, now[0]), project(view, now[1])), "reference"))
-    return shapes
+    """The pinion's axis as it points at full droop, now and at full bump."""
+    nose = (-380.0 if study.axle.is_front else 380.0, 0.0)
+
+    def words(pitch: float) -> str:
+        rise = float(pinion_up(study.axle, pitch))
+        return f"{abs(rise):.1f}° {'up' if rise > 0 else 'down'}"
+
+    return _turned(study, nose, words) if view == "side" else []
 
 
 def _caster(study: AxleStudy, view: View, _system: System) -> list[Shape]:
-    """An upright line through the axle as it leans at full droop and full bump: the kingpins go with it."""
-    if view != "side":
-        return []
-    sweep, tall = study.travel.sweep, 0.6 * study.axle.tire.free_diameter_mm
+    """An upright line through the axle as it leans at full droop, now and at full bump: the kingpins go with it."""
+    upright = (0.0, 0.6 * study.axle.tire.free_diameter_mm)
+
+    def words(pitch: float) -> str:
+        return f"{abs(pitch):.1f}° {'less' if pitch > 0 else 'more'} caster"
+
+    return _turned(study, upright, words) if view == "side" else []
+
+
+def _turned(study: AxleStudy, reach: tuple[float, float], words: Callable[[float], str]) -> list[Shape]:
+    """A line fixed to the axle, from its center ahead and up by some mm, at both ends of travel and now, from the side."""
+    sweep = study.travel.sweep
     reachable = np.flatnonzero(sweep.ok)
     shapes: list[Shape] = []
     x, y, z = study.axle.center
-    base = np.array([(x, y, z), (x, y, z + tall)])
+    base = np.array([(x, y, z), (x + reach[0], y, z + reach[1])])
     for i, word in ((reachable[0], "full droop"), (reachable[-1], "full bump")) if reachable.size else ():
         a, b = (solid(p) for p in moved(sweep, int(i), base))
-        shapes.append(Path((project(view, a), project(view, b)), "exact"))
-        pitch = float(sweep.values["pitch_deg"][i])
-        words = f"{word}: {abs(pitch):.1f}° {'less' if pitch > 0 else 'more'} caster"
-        shapes.append(Label(project(view, b), words, "exact"))
+        shapes.append(Path((project("side", a), project("side", b)), "exact"))
+        said = words(float(sweep.values["pitch_deg"][i]))
+        shapes.append(Label(project("side", b), f"{word}: {said}", "exact"))
     now = [solid(p) for p in AxlePlace(study.axle, study).at(base)]
-    shapes.append(Path((project(view, now[0]), project(view, now[1])), "reference"))
+    shapes.append(Path((project("side", now[0]), project("side", now[1])), "reference"))
     return shapes
 
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from even_stance.judgement.bands import band_edges, band_key, is_judged, judged_keys, wanted
+from even_stance.judgement.bands import band_edges, band_key, is_judged, judged_keys, outside, wanted
 from even_stance.mechanics.vectors import Array
 from even_stance.vehicle.job import Band, Job
 
@@ -18,12 +18,10 @@ def key_score(value: Array, band: Band) -> Array:
     """
     edges = band_edges(band)
     width = edges[1] - edges[0]
-    low = -np.inf if band.low is None else band.low
-    high = np.inf if band.high is None else band.high
-    off = np.maximum(np.maximum(low - value, value - high), 0.0) / width
+    off = outside(value, band) / width
     middle = np.zeros_like(value)
     if band.low is not None and band.high is not None:
-        middle = np.minimum(np.abs(value - (low + high) / 2) / (width / 2), 1.0)
+        middle = np.minimum(np.abs(value - sum(edges) / 2) / (width / 2), 1.0)
     score: Array = off**2 + _MIDDLE * middle
     return np.where(np.isfinite(value), score, np.inf)
 
