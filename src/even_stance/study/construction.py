@@ -155,7 +155,7 @@ def _caster(study: AxleStudy, view: View, _system: System) -> list[Shape]:
 
 
 def _turned(study: AxleStudy, reach: tuple[float, float], words: Callable[[float], str]) -> list[Shape]:
-    """A line fixed to the axle, from its center ahead and up by some mm, at both ends of travel and now, from the side."""
+    """A line fixed to the axle, from its center ahead and up by some mm, at both ends of travel and now (side view)."""
     sweep = study.travel.sweep
     reachable = np.flatnonzero(sweep.ok)
     shapes: list[Shape] = []
