@@ -17,8 +17,9 @@ from even_stance.judgement.search.solvefor import solve_for
 from even_stance.judgement.search.suggestions import advise
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import figure_slopes, study_axle
-from even_stance.vehicle.edits import Spot, choose_hole, move_by, set_holes
+from even_stance.vehicle.edits import choose_hole, move_by, set_holes
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import Spot
 
 
 def slopes(job: Job) -> dict[str, float]:

@@ -8,7 +8,6 @@ from even_stance.shop.readings import new_reading
 from even_stance.shop.sheet import take_reading
 from even_stance.vehicle.edits import (
     Edit,
-    Spot,
     move_by,
     set_axle,
     set_holes,
@@ -21,6 +20,7 @@ from even_stance.vehicle.edits import (
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Ballast, Heights, LowPoint, Quantity, Tool
 from even_stance.vehicle.records import Point
+from even_stance.vehicle.spots import Spot
 
 IN = 25.4
 DEMO = Path(__file__).parent.parent / "src" / "even_stance" / "demo"

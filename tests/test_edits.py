@@ -6,9 +6,7 @@ from even_stance.errors import InputError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.vehicle.edits import (
     Edit,
-    Spot,
     choose_hole,
-    mount_of,
     move_by,
     move_to,
     set_axle,
@@ -18,10 +16,10 @@ from even_stance.vehicle.edits import (
     set_split,
     set_sure,
     set_wheelbase,
-    twin_of,
 )
 from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Band, Job
+from even_stance.vehicle.spots import Spot, mount_of, twin_of
 
 UPPER = Spot("rear", "Upper left", "chassis")
 MM = st.floats(-60, 60, allow_nan=False)

@@ -12,9 +12,10 @@ from even_stance.study.answers import answers_at, lock_up_sentence
 from even_stance.study.figures import study_axle
 from even_stance.study.loads import study_loads
 from even_stance.units import format_decimal
-from even_stance.vehicle.edits import Spot, choose_hole, set_axle, set_holes, set_job, set_vehicle, with_changes
+from even_stance.vehicle.edits import choose_hole, set_axle, set_holes, set_job, set_vehicle, with_changes
 from even_stance.vehicle.job import Band, Job
 from even_stance.vehicle.loading import LoadAssumptions
+from even_stance.vehicle.spots import Spot
 from tests.cars import symmetric_four_link, vehicle_of
 from tests.conftest import IN, starter
 

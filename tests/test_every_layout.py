@@ -34,9 +34,10 @@ from even_stance.study.figures import figure_slopes, study_axle
 from even_stance.study.heights import study_heights
 from even_stance.study.model import mount_points
 from even_stance.study.travel import SWEEPS, study_sweep
-from even_stance.vehicle.edits import Spot, move_by, set_axle, set_split, with_changes
+from even_stance.vehicle.edits import move_by, set_axle, set_split, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Lift
+from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.tandem import add_rear_axle, axles_apart, set_axles_apart, take_out_rear_axle
 from even_stance.vehicle.variants import branch_off
 from tests.conftest import starter

@@ -17,7 +17,7 @@ from even_stance.judgement.schools import SCHOOLS
 from even_stance.judgement.wording import bracket_words, move_words
 from even_stance.shop.cribs import CRIB_CAUTIONS
 from even_stance.shop.weighing import LIFT_CAUTIONS
-from even_stance.vehicle.edits import Spot
+from even_stance.vehicle.spots import Spot
 
 UNITS = re.compile(r"\b(mm|N|N/mm|kg|deg|rad|1)\b")
 

@@ -11,8 +11,9 @@ from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.figures import layout_figures, study_axle
 from even_stance.study.model import layout_of, linkage_from, linkage_of, mount_points
 from even_stance.study.sensitivity import Picked, Postures, slopes
-from even_stance.vehicle.edits import Spot, choose_hole, set_axle, set_band, set_job, with_changes
+from even_stance.vehicle.edits import choose_hole, set_axle, set_band, set_job, with_changes
 from even_stance.vehicle.job import Band, Job
+from even_stance.vehicle.spots import Spot
 from tests.cars import pair, rod, symmetric_four_link, three_link, vehicle_of
 from tests.conftest import IN, starter
 

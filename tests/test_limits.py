@@ -9,8 +9,9 @@ from even_stance.judgement.search.solvefor import solve_for
 from even_stance.study.drawing import Place
 from even_stance.study.floor import still_shapes
 from even_stance.study.frame import frame_ends
-from even_stance.vehicle.edits import Spot, mount_of, move_by
+from even_stance.vehicle.edits import move_by
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import Spot, mount_of
 from tests.conftest import starter
 
 

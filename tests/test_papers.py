@@ -23,9 +23,10 @@ from even_stance.judgement.verdicts import judge
 from even_stance.shop.points import known_points
 from even_stance.study.figures import study_axle
 from even_stance.study.travel import SWEEPS, study_sweep, sweep_postures
-from even_stance.vehicle.edits import Spot, move_by, set_job
+from even_stance.vehicle.edits import move_by, set_job
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Rod
+from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.variants import branch_off
 
 

@@ -24,7 +24,6 @@ from even_stance.study.model import linkage_of
 from even_stance.study.threads import turn_links
 from even_stance.vehicle.edits import (
     Edit,
-    Spot,
     choose_hole,
     move_by,
     set_axle,
@@ -42,6 +41,7 @@ from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Band, Job
 from even_stance.vehicle.measuring import Heights
 from even_stance.vehicle.members import JOINT_TYPES, Rod
+from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.variants import branch_names, branch_off, drop_variant, fresh_name, switch_to, vehicle_of
 
 small = st.floats(-40.0, 40.0)

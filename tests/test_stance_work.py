@@ -25,11 +25,12 @@ from even_stance.study.answers import answers_at
 from even_stance.study.figures import study_axle
 from even_stance.study.heights import study_heights
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Spot, mount_of, set_measuring, with_changes
+from even_stance.vehicle.edits import set_measuring, with_changes
 from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Crib, Heights, LowPoint, Threads
 from even_stance.vehicle.records import Point
+from even_stance.vehicle.spots import Spot, mount_of
 from tests.conftest import starter
 
 IN = 25.4

@@ -25,19 +25,10 @@ from even_stance.study.answers import answers_at
 from even_stance.study.figures import figure_slopes, posture_keys, study_axle
 from even_stance.study.heights import study_heights
 from even_stance.study.threads import turn_links
-from even_stance.vehicle.edits import (
-    Spot,
-    choose_hole,
-    mount_of,
-    move_by,
-    set_band,
-    set_holes,
-    set_job,
-    set_tire,
-    set_vehicle,
-)
+from even_stance.vehicle.edits import choose_hole, move_by, set_band, set_holes, set_job, set_tire, set_vehicle
 from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Band, Job
+from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.variants import branch_names, branch_off, drop_variant, fresh_name, switch_to, vehicle_of
 from tests.conftest import starter
 

@@ -18,7 +18,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.demo import demo_jobs
-from even_stance.vehicle.edits import Spot
+from even_stance.vehicle.spots import Spot
 
 Open = Callable[..., MainWindow]
 

@@ -9,7 +9,8 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import study_axle
 from even_stance.study.sensitivity import Picked, Postures, slopes
-from even_stance.vehicle.edits import Spot, move_by, set_holes, set_job, set_vehicle, set_wheelbase
+from even_stance.vehicle.edits import move_by, set_holes, set_job, set_vehicle, set_wheelbase
+from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.variants import branch_names, switch_to
 
 UPPER = Spot("rear", "Upper left", "chassis")

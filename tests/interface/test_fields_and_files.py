@@ -10,7 +10,8 @@ from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.jobfile import load_job, save_job
 from even_stance.exchange.recovery import Autosave
-from even_stance.vehicle.edits import Spot, mount_of, set_job
+from even_stance.vehicle.edits import set_job
+from even_stance.vehicle.spots import Spot, mount_of
 from tests.interface.conftest import Open, type_into
 
 UPPER = Spot("rear", "Upper left", "chassis")

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.window import MainWindow
 from even_stance.study.drawing import Joint, Mark
-from even_stance.vehicle.edits import Spot, mount_of
+from even_stance.vehicle.spots import Spot, mount_of
 from tests.interface.conftest import Open, click, drag
 
 UPPER = Spot("rear", "Upper left", "chassis")

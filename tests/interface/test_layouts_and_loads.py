@@ -13,9 +13,10 @@ from even_stance.study.answers import study_postures
 from even_stance.study.articulation import study_articulation
 from even_stance.study.drawing import Joint, Label
 from even_stance.study.model import swing_limits
-from even_stance.vehicle.edits import Spot, mount_of, set_axle
+from even_stance.vehicle.edits import set_axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Leaf, RadiusArm
+from even_stance.vehicle.spots import Spot, mount_of
 from tests.interface.conftest import Open, drag, type_into
 
 

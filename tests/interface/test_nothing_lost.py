@@ -25,7 +25,8 @@ from even_stance.exchange.jobfile import load_job, save_job
 from even_stance.exchange.recovery import find_recovered
 from even_stance.judgement.catalog.starter import with_layout
 from even_stance.shop.gauges import GaugeReading
-from even_stance.vehicle.edits import Edit, Spot, set_axle, set_holes, set_job
+from even_stance.vehicle.edits import Edit, set_axle, set_holes, set_job
+from even_stance.vehicle.spots import Spot
 from tests.interface.conftest import Open, drag, type_into
 
 

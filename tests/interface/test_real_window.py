@@ -9,7 +9,8 @@ from pytestqt.qtbot import QtBot
 
 from even_stance.desktop.stations.links.station import HOLES
 from even_stance.desktop.stations.stance.station import SHEET
-from even_stance.vehicle.edits import Spot, mount_of, set_holes
+from even_stance.vehicle.edits import set_holes
+from even_stance.vehicle.spots import Spot, mount_of
 from tests.interface.conftest import Open, drag, type_into
 
 pytestmark = [

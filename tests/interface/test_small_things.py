@@ -21,7 +21,8 @@ from even_stance.desktop.stations.stance.weightpage import WeightPage
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.recovery import find_recovered
 from even_stance.judgement.catalog.starter import with_layout
-from even_stance.vehicle.edits import Edit, Spot, mount_of, move_by, set_holes, set_job
+from even_stance.vehicle.edits import Edit, move_by, set_holes, set_job
+from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.variants import branch_off
 from tests.interface.conftest import Open, type_into
 

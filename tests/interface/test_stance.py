@@ -27,7 +27,7 @@ from even_stance.shop.gauges import serial_opener
 from even_stance.shop.points import known_points
 from even_stance.shop.readings import means_of
 from even_stance.shop.simgauge import PtyGauge, SimGauge
-from even_stance.vehicle.edits import Spot, mount_of
+from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.tandem import axles_apart
 from tests.interface.conftest import Open, type_into
 

@@ -21,7 +21,8 @@ from even_stance.errors import JobFileError
 from even_stance.exchange.jobfile import load_job
 from even_stance.judgement.schools import SCHOOLS
 from even_stance.study.drawing import Path as Line
-from even_stance.vehicle.edits import Spot, mount_of, set_axle, set_holes
+from even_stance.vehicle.edits import set_axle, set_holes
+from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.variants import branch_names
 from tests.interface.conftest import Open, click, drag, type_into
 

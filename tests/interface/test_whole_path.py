@@ -10,7 +10,7 @@ from PyQt6.QtTest import QTest
 
 from even_stance.__main__ import main
 from even_stance.exchange.jobfile import load_job
-from even_stance.vehicle.edits import Spot, mount_of
+from even_stance.vehicle.spots import Spot, mount_of
 from tests.interface.conftest import Open, drag, type_into
 
 UPPER = Spot("rear", "Upper left", "chassis")

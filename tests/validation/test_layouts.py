@@ -27,9 +27,10 @@ from even_stance.study.figures import study_axle
 from even_stance.study.loads import CASES, axle_loads, launch_grip, load_words, study_loads
 from even_stance.study.model import layout_of, linkage_of
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.edits import Spot, set_axle, set_joint, with_changes
+from even_stance.vehicle.edits import set_axle, set_joint, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.loading import LoadAssumptions
+from even_stance.vehicle.spots import Spot
 from tests.cars import pair, rod, three_link, vehicle_of
 from tests.conftest import starter
 

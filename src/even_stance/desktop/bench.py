@@ -14,9 +14,10 @@ from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.floor import AxlePlace
 from even_stance.study.loads import CaseKey, LoadStudy, study_loads
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.edits import Edit, Spot
+from even_stance.vehicle.edits import Edit
 from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.variants import branch_names, branch_off, fresh_name, vehicle_of
 
 

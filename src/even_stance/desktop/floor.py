@@ -12,7 +12,8 @@ from even_stance.study.construction import construction, instant_center_words, l
 from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Path, Shape, View, unproject
 from even_stance.study.floor import axle_to_ride, beneath_shapes, live_shapes, still_shapes, view_frame
 from even_stance.units import format_length, length_step
-from even_stance.vehicle.edits import Spot, choose_hole, mount_of, move_by, move_to
+from even_stance.vehicle.edits import choose_hole, move_by, move_to
+from even_stance.vehicle.spots import Spot, mount_of
 
 _REACH_PX = 15
 _ARROWS = {

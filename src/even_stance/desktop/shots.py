@@ -14,7 +14,8 @@ from even_stance.desktop.stations.stance.station import CAR, HEIGHTS, SHEET, SQU
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.demo import demo_jobs
-from even_stance.vehicle.edits import Spot, set_holes
+from even_stance.vehicle.edits import set_holes
+from even_stance.vehicle.spots import Spot
 
 Pose = Callable[[MainWindow], None]
 

@@ -5,8 +5,8 @@ from itertools import zip_longest
 from even_stance.judgement.wording import SEEN_MM, bracket_words, move_words
 from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.edits import Spot
 from even_stance.vehicle.members import AnyMember, Mount
+from even_stance.vehicle.spots import Spot
 
 _LENGTHS = (("track_mm", "track"), ("bump_mm", "bump travel"), ("droop_mm", "droop travel"), ("tube_mm", "axle tube"))
 _TIRE = (("free_diameter_mm", "tire diameter"), ("loaded_radius_mm", "axle center height"), ("width_mm", "tire width"))

@@ -1,7 +1,7 @@
 """How brackets and movements are called in the shop."""
 
 from even_stance.units import System, format_length, length_unit
-from even_stance.vehicle.edits import Spot
+from even_stance.vehicle.spots import Spot
 
 # Less than a thirty-second of an inch is not seen on a tape.
 SEEN_MM = 25.4 / 32

@@ -10,10 +10,8 @@ from even_stance.study.drawing import Solid, View
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import (
     Edit,
-    Spot,
     made,
-    mount_of,
-    place_mount,
+    place_point,
     set_axle,
     set_measuring,
     set_tire,
@@ -24,6 +22,7 @@ from even_stance.vehicle.edits import (
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Quantity, Reading, Yoke
 from even_stance.vehicle.records import Point
+from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.tandem import axles_apart, set_axles_apart
 
 Apply = Callable[[Job, Means], Job]
@@ -272,7 +271,7 @@ def _mount(job: Job, spot: Spot) -> Step:
         x = found["ahead"].value - job.vehicle.axle(spot.axle).behind_front_mm if "ahead" in found else now.x
         y = found["left"].value if "left" in found else now.y
         z = found["up"].value if "up" in found else now.z
-        return place_mount(spot, x, y, z, max(m.sure for m in found.values())).apply(job)
+        return place_point(spot, x, y, z, max(m.sure for m in found.values())).apply(job)
 
     return Step(
         base, "Points", spot.words,

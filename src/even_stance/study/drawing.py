@@ -7,7 +7,7 @@ each renderer turns them into its own pens and colors.
 from dataclasses import dataclass
 from typing import Literal
 
-from even_stance.vehicle.edits import Spot
+from even_stance.vehicle.spots import Spot
 
 View = Literal["side", "plan", "rear"]
 VIEWS: tuple[View, ...] = ("side", "plan", "rear")

@@ -14,8 +14,8 @@ from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.frame import RAIL_HALF_MM, frame_ends, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.edits import Spot
 from even_stance.vehicle.members import AnyMember, Leaf, RadiusArm, TorqueArm, Watts
+from even_stance.vehicle.spots import Spot
 
 
 @dataclass(frozen=True, eq=False)

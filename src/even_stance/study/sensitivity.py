@@ -10,7 +10,8 @@ from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, cg_height, cg_rise, study_postures
 from even_stance.study.model import Layout, layout_of, linkage_from, linkage_of, mount_points
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.edits import Spot, with_changes
+from even_stance.vehicle.edits import with_changes
+from even_stance.vehicle.spots import Spot
 
 STEP_MM = 0.5
 _FROM_RIDE = ("pitch_deg", "shift_x_mm", "shift_y_mm")  # these start from nothing at whatever ride height there is

@@ -93,12 +93,14 @@ class MemberBase(Record):
     """What all members have: a name of its own on the axle, a role and a side.
 
     `ENDS` names the mounts and what each is fixed to; `WORDS` what they are called; `SPANS` the pairs of mounts that
-    are a rigid distance apart.
+    are a rigid distance apart; `PAIRS` the ends that are mirror images of each other on one member: by end, the other
+    one and the side this one is on.
     """
 
     ENDS: ClassVar[dict[str, Body]]
     WORDS: ClassVar[dict[str, str]]
     SPANS: ClassVar[tuple[tuple[str, str], ...]]
+    PAIRS: ClassVar[dict[str, tuple[str, Side]]] = {}
 
     name: Name
     role: Role
@@ -150,6 +152,9 @@ class AArm(MemberBase):
         "chassis_left": "left frame pivot", "chassis_right": "right frame pivot", "axle": "axle ball"
     }  # fmt: skip
     SPANS: ClassVar[tuple[tuple[str, str], ...]] = (("chassis_left", "axle"), ("chassis_right", "axle"))
+    PAIRS: ClassVar[dict[str, tuple[str, Side]]] = {
+        "chassis_left": ("chassis_right", "left"), "chassis_right": ("chassis_left", "right")
+    }  # fmt: skip
     kind: Literal["a_arm"] = "a_arm"
     chassis_left: Mount
     chassis_right: Mount
@@ -165,6 +170,9 @@ class AArmReversed(MemberBase):
         "chassis": "frame ball", "axle_left": "left axle pivot", "axle_right": "right axle pivot"
     }  # fmt: skip
     SPANS: ClassVar[tuple[tuple[str, str], ...]] = (("chassis", "axle_left"), ("chassis", "axle_right"))
+    PAIRS: ClassVar[dict[str, tuple[str, Side]]] = {
+        "axle_left": ("axle_right", "left"), "axle_right": ("axle_left", "right")
+    }  # fmt: skip
     kind: Literal["a_arm_reversed"] = "a_arm_reversed"
     chassis: Mount
     axle_left: Mount

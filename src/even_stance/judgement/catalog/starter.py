@@ -17,9 +17,10 @@ from even_stance.judgement.catalog.layouts import (
 from even_stance.judgement.search.fitting import fitted
 from even_stance.units import MM_PER_INCH
 from even_stance.vehicle.car import LOADED_SHARE, Axle, Frame, Tire, Vehicle
-from even_stance.vehicle.edits import Spot, replace_members, set_holes, with_changes
+from even_stance.vehicle.edits import replace_members, set_holes, with_changes
 from even_stance.vehicle.job import Job, Purpose
 from even_stance.vehicle.loading import LoadAssumptions
+from even_stance.vehicle.spots import Spot
 
 _ONE_RANGE = LoadAssumptions(transfer_low=1.0)
 

@@ -12,9 +12,10 @@ from even_stance.study.model import Layout, layout_of, linkage_from, mount_point
 from even_stance.study.sensitivity import triangulation
 from even_stance.units import MM_PER_INCH
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Spot, replace_members, with_changes
+from even_stance.vehicle.edits import replace_members, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import AnyMember
+from even_stance.vehicle.spots import Spot
 
 _ROUNDS = (1.0, 0.4, 0.15)  # how far to try, in parts of the room
 _TRIES = 350

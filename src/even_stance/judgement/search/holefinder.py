@@ -18,8 +18,9 @@ from even_stance.study.figures import posture_keys, study_axle, triangulation_pa
 from even_stance.study.model import layout_of, linkage_from, mount_points
 from even_stance.study.sensitivity import triangulation
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Edit, Spot, choose_hole, mount_of
+from even_stance.vehicle.edits import Edit, choose_hole
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import Spot, mount_of
 
 MOST = 2_000_000
 _CHUNK = 2500

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.study.frame import RailGaps, frame_ends, rail_gaps
-from even_stance.vehicle.edits import Spot, mount_of
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import Spot, mount_of
 
 LEAST_HEIGHT_MM = 50.8
 JOINT_GAP_MM = 25.0  # from the middle of a joint to the rail, or as much as it has now where that is less

@@ -7,8 +7,8 @@ import numpy as np
 from even_stance.judgement.wording import bracket_words
 from even_stance.study.sensitivity import Input, Slopes
 from even_stance.units import MM_PER_INCH
-from even_stance.vehicle.edits import Spot, mount_of, twin_of
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import Spot, mount_of, twin_of
 
 _WAYS = ("ahead", "out", "up")
 

@@ -13,9 +13,10 @@ from even_stance.study.sensitivity import with_lengths
 from even_stance.study.threads import turn_links
 from even_stance.units import MM_PER_INCH
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Edit, Spot, choose_hole, move_by, twin_of
+from even_stance.vehicle.edits import Edit, choose_hole, move_by
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Rod
+from even_stance.vehicle.spots import Spot, twin_of
 
 HOLE, TURN, MOVE = 1.0, 2.0, 4.0
 _TURNS = (-3.0, -2.0, -1.0, -0.5, 0.5, 1.0, 2.0, 3.0)

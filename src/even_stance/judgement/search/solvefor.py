@@ -16,8 +16,9 @@ from even_stance.study.figures import WORST, triangulation_pairs
 from even_stance.study.model import layout_of, linkage_from, mount_points
 from even_stance.study.sensitivity import triangulation
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.edits import Edit, Spot, mount_of, move_by, twin_of
+from even_stance.vehicle.edits import Edit, move_by
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import Spot, mount_of, twin_of
 
 # What counts as one step off a target, by the kind of figure: percent, mm, degrees.
 _SCALES = {"pct": 5.0, "mm": 10.0, "deg": 0.5}

@@ -15,8 +15,8 @@ from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.judgement.schools import link_schools
 from even_stance.study.figures import LinkRow, link_table
 from even_stance.units import force_unit, format_force, format_length, length_unit
-from even_stance.vehicle.edits import Spot, mount_of
 from even_stance.vehicle.members import JOINT_TYPES, AArm, RadiusArm, TorqueArm
+from even_stance.vehicle.spots import Spot, mount_of
 
 _COLUMNS = ("Link", "Length", "To frame, side", "To frame, plan", "Frame end", "Axle end", "Load")
 _FRONTS = {"slot": "rides in a slot", "bushing": "held by a bushing", "shackle": "hangs on a shackle"}

@@ -10,8 +10,9 @@ from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, StiffnessField
 from even_stance.desktop.widgets.labels import Words, faint_words
 from even_stance.units import stiffness_unit
-from even_stance.vehicle.edits import Spot, mount_of, set_joint, set_members, set_mount, twin_of
+from even_stance.vehicle.edits import set_joint, set_members, set_mount
 from even_stance.vehicle.members import JOINT_TYPES, AnyMember, Leaf
+from even_stance.vehicle.spots import Spot, mount_of, twin_of
 
 _BOLTS = {"square": "square to the link", "across": "across the car", "along": "along the car", "upright": "upright"}
 _BASIS = (

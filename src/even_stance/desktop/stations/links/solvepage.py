@@ -17,7 +17,7 @@ from even_stance.judgement.search.solvefor import SOLVABLE, Solved, solve_for
 from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.judgement.wording import bracket_words
 from even_stance.units import MM_PER_INCH, format_length, length_unit
-from even_stance.vehicle.edits import Spot
+from even_stance.vehicle.spots import Spot
 
 _FIELDS = {"mm": LengthField, "deg": DegreeField, "pct": PercentField}
 _WAYS = ("along", "across", "up")

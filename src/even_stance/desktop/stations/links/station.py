@@ -32,8 +32,9 @@ from even_stance.study.bind import Bind, study_bind
 from even_stance.study.figures import layout_figures
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import mount_of, move_to, set_holes, set_joint, set_mount, set_sure
+from even_stance.vehicle.edits import move_to, set_holes, set_joint, set_mount, set_sure
 from even_stance.vehicle.members import JOINT_TYPES, BoltDirection, JointKind
+from even_stance.vehicle.spots import mount_of
 
 FLOOR, TABLE, LOADS, LAYOUT, VARIANTS, HOLES, SOLVE = range(7)
 

@@ -26,8 +26,9 @@ from even_stance.study.drawing import Mark, Shape, project
 from even_stance.study.drawing import Path as Line
 from even_stance.study.floor import AxlePlace, car_shapes, view_frame
 from even_stance.units import format_length, length_unit
-from even_stance.vehicle.edits import Spot, mount_of, place_mount
+from even_stance.vehicle.edits import place_point
 from even_stance.vehicle.measuring import TOOLS
+from even_stance.vehicle.spots import Spot, mount_of
 
 _TAPES = 6
 
@@ -305,7 +306,7 @@ class PointPage(QWidget):
         """Put the point where it was found."""
         if self.found is not None and self.spot is not None:
             p = self.found.point
-            self._bench.do(place_mount(self.spot, p.x, p.y, p.z, p.sure))
+            self._bench.do(place_point(self.spot, p.x, p.y, p.z, p.sure))
 
     def refresh(self) -> None:
         """Show the points of the job."""

@@ -1,0 +1,51 @@
+"""Every change a person can make to a job, as pure functions from job to job with a label.
+
+The window, the command line and the tests all use these and nothing else.
+"""
+
+from even_stance.vehicle.edits.axles import set_axle, set_back, set_tire, set_wheelbase
+from even_stance.vehicle.edits.brackets import choose_hole, set_holes, set_joint, set_mount
+from even_stance.vehicle.edits.edit import Edit, made, with_axle, with_changes, with_member
+from even_stance.vehicle.edits.members import replace_members, set_members
+from even_stance.vehicle.edits.points import (
+    move_by,
+    move_to,
+    moved_point,
+    place_point,
+    put_mount,
+    set_sure,
+    shifted,
+    shifted_mount,
+)
+from even_stance.vehicle.edits.whole import set_band, set_job, set_measuring, set_split, set_vehicle
+
+__all__ = [
+    "Edit",
+    "choose_hole",
+    "made",
+    "move_by",
+    "move_to",
+    "moved_point",
+    "place_point",
+    "put_mount",
+    "replace_members",
+    "set_axle",
+    "set_back",
+    "set_band",
+    "set_holes",
+    "set_job",
+    "set_joint",
+    "set_measuring",
+    "set_members",
+    "set_mount",
+    "set_split",
+    "set_sure",
+    "set_tire",
+    "set_vehicle",
+    "set_wheelbase",
+    "shifted",
+    "shifted_mount",
+    "with_axle",
+    "with_changes",
+    "with_member",
+]

@@ -1,0 +1,81 @@
+"""Brackets and joints: holes, bolts, what joint is in a mount."""
+
+from typing import Any
+
+from even_stance.errors import InputError
+from even_stance.vehicle.edits.edit import Edit, with_changes
+from even_stance.vehicle.edits.points import moved_point, put_mount
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.members import JOINT_TYPES, JointKind, Mount
+from even_stance.vehicle.spots import Spot, mount_of, twin_of
+
+
+def choose_hole(spot: Spot, hole: int, both_sides: bool = True, merge: str | None = None) -> Edit:
+    """Bolt the joint into another hole of its bracket (counted from 0).
+
+    Raises (on apply):
+        InputError: the bracket has no such hole.
+    """
+
+    def put(job: Job, where: Spot) -> Job:
+        mount = mount_of(job, where)
+        if not 0 <= hole < len(mount.holes):
+            count = len(mount.holes)
+            raise InputError(where.words, f"there is no hole {hole + 1}.", f"The bracket has {count or 'no'} holes.")
+        return put_mount(job, where, with_changes(mount, at=mount.holes[hole], hole=hole))
+
+    def apply(job: Job) -> Job:
+        twin = twin_of(job, spot) if both_sides else None
+        job = put(job, spot)
+        if twin is not None and 0 <= hole < len(mount_of(job, twin).holes):
+            job = put(job, twin)
+        return job
+
+    return Edit(f"{spot.words} to hole {hole + 1}", apply, merge)
+
+
+def set_holes(spot: Spot, count: int, pitch_mm: float, both_sides: bool = True) -> Edit:
+    """Give a bracket a number of holes, one above the other; the joint stays where it is, in the middle hole.
+
+    Raises (on apply):
+        InputError: not 1 to 9 holes, or a pitch that no drill would do.
+    """
+
+    def drilled(mount: Mount) -> Mount:
+        if count == 1:
+            return with_changes(mount, holes=(), hole=None)
+        used = (count - 1) // 2
+        holes = tuple(
+            mount.at if i == used else moved_point(mount.at, 0.0, 0.0, (i - used) * pitch_mm) for i in range(count)
+        )
+        return with_changes(mount, holes=holes, hole=used)
+
+    def apply(job: Job) -> Job:
+        if not 1 <= count <= 9:
+            raise InputError("Holes", f"{count} holes is no bracket.", "Type a number from 1 to 9.")
+        if not 5.0 <= pitch_mm <= 200.0:
+            raise InputError("Hole pitch", "is no distance between holes.", "Type something like 1 in.")
+        twin = twin_of(job, spot) if both_sides else None
+        for where in (spot, twin):
+            if where is not None:
+                job = put_mount(job, where, drilled(mount_of(job, where)))
+        return job
+
+    return Edit(f"{spot.words}: {count} holes", apply)
+
+
+def set_mount(spot: Spot, both_sides: bool = True, **changes: Any) -> Edit:
+    """Change what a mount is (bolt direction, swing limit), on both sides."""
+
+    def apply(job: Job) -> Job:
+        for where in (spot, twin_of(job, spot) if both_sides else None):
+            if where is not None:
+                job = put_mount(job, where, with_changes(mount_of(job, where), **changes))
+        return job
+
+    return Edit(f"Change {spot.words}", apply)
+
+
+def set_joint(spot: Spot, joint: JointKind, both_sides: bool = True) -> Edit:
+    """Put another kind of joint into a mount, with the swing and stiffness of its kind."""
+    return set_mount(spot, both_sides, joint=joint, swing_limit_deg=JOINT_TYPES[joint].swing_deg, stiffness_n_mm=None)

@@ -1,0 +1,84 @@
+"""Points moved, placed and said how well they were measured, by their spot."""
+
+from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes, with_member
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.members import Mount
+from even_stance.vehicle.records import Point
+from even_stance.vehicle.spots import Spot, mount_of, point_of, twin_of
+
+
+def moved_point(point: Point, dx: float, dy: float, dz: float) -> Point:
+    """A point some mm farther ahead, left and up."""
+    return with_changes(point, x=point.x + dx, y=point.y + dy, z=point.z + dz)
+
+
+def shifted_mount(mount: Mount, dx: float, dy: float, dz: float) -> Mount:
+    """A mount with all holes of its bracket some mm farther ahead, left and up."""
+    holes = tuple(moved_point(h, dx, dy, dz) for h in mount.holes)
+    return with_changes(mount, at=moved_point(mount.at, dx, dy, dz), holes=holes)
+
+
+def put_mount(job: Job, spot: Spot, mount: Mount) -> Job:
+    """The job with another mount at a spot."""
+    axle = job.vehicle.axle(spot.axle)
+    member = axle.member(spot.member)
+    return with_axle(job, with_member(axle, with_changes(member, **{spot.end: mount})))
+
+
+def _put_yoke(job: Job, spot: Spot, at: Point) -> Job:
+    axle = job.vehicle.axle(spot.axle)
+    return with_axle(job, with_changes(axle, **{spot.end: with_changes(getattr(axle, spot.end), at=at)}))
+
+
+def shifted(job: Job, spot: Spot, dx: float, dy: float, dz: float) -> Job:
+    """The job with one point some mm farther ahead, left and up; a mount takes its whole bracket along."""
+    if not spot.member:
+        return _put_yoke(job, spot, moved_point(point_of(job, spot), dx, dy, dz))
+    return put_mount(job, spot, shifted_mount(mount_of(job, spot), dx, dy, dz))
+
+
+def move_by(spot: Spot, dx: float, dy: float, dz: float, both_sides: bool = True, merge: str | None = None) -> Edit:
+    """Move a point (a mount with its whole bracket) by a distance, mm; the other side goes along as in a mirror."""
+
+    def apply(job: Job) -> Job:
+        twin = twin_of(job, spot) if both_sides else None
+        job = shifted(job, spot, dx, dy, dz)
+        return job if twin is None else shifted(job, twin, dx, -dy, dz)
+
+    return Edit(f"Move {spot.words}", apply, merge)
+
+
+def move_to(
+    job: Job, spot: Spot, x: float, y: float, z: float, both_sides: bool = True, merge: str | None = None
+) -> Edit:
+    """Put a point at a place, mm; its bracket and the other side go along."""
+    at = point_of(job, spot)
+    return move_by(spot, x - at.x, y - at.y, z - at.z, both_sides, merge)
+
+
+def place_point(spot: Spot, x: float, y: float, z: float, sure_mm: float) -> Edit:
+    """Put a point (a mount with its whole bracket) where it was measured, with the +/- of the measurement."""
+
+    def apply(job: Job) -> Job:
+        job = move_to(job, spot, x, y, z, both_sides=False).apply(job)
+        return set_sure(spot, sure_mm, both_sides=False).apply(job)
+
+    return Edit(f"Measured {spot.words}", apply)
+
+
+def set_sure(spot: Spot, sure_mm: float, both_sides: bool = True) -> Edit:
+    """Say how well a point was measured, +/- mm."""
+
+    def put(job: Job, where: Spot) -> Job:
+        if not where.member:
+            return _put_yoke(job, where, with_changes(point_of(job, where), sure=sure_mm))
+        mount = mount_of(job, where)
+        holes = tuple(with_changes(h, sure=sure_mm) for h in mount.holes)
+        return put_mount(job, where, with_changes(mount, at=with_changes(mount.at, sure=sure_mm), holes=holes))
+
+    def apply(job: Job) -> Job:
+        twin = twin_of(job, spot) if both_sides else None
+        job = put(job, spot)
+        return job if twin is None else put(job, twin)
+
+    return Edit(f"Sureness of {spot.words}", apply)

@@ -1,0 +1,135 @@
+"""Addresses: one way to name any point of the car, list them all, and find what is said of each.
+
+A `Spot` names an axle, a member on it and one of its ends; the axle's own points (the ends of its driveshaft) have no
+member. Whatever moves, types, mirrors or lists points does it by spot.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+from even_stance.vehicle.car import Axle
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.members import AnyMember, Body, Mount, Rod, Side
+from even_stance.vehicle.records import Point
+
+# Every end of every kind of member has a word of its own; the two plain ones are those of a rod.
+_END_WORDS = {end: word for kind in get_args(AnyMember) for end, word in kind.WORDS.items()} | Rod.WORDS
+YokeName = Literal["output", "pinion"]
+YOKE_WORDS: dict[str, str] = {"output": "Output yoke", "pinion": "Pinion yoke"}
+_YOKE_BODIES: dict[str, Body] = {"output": "chassis", "pinion": "axle"}
+_OTHER: dict[Side, Side] = {"left": "right", "right": "left"}
+
+
+@dataclass(frozen=True)
+class Spot:
+    """The address of a point: the axle, the member on it ("" for the axle's own), and the end ("chassis", "pinion")."""
+
+    axle: str
+    member: str
+    end: str
+
+    @property
+    def words(self) -> str:
+        """The point as it is called on the screen."""
+        if not self.member:
+            return YOKE_WORDS.get(self.end, self.end)
+        return f"{self.member}, {_END_WORDS.get(self.end, self.end)}"
+
+
+def spots_on(axle: Axle) -> Iterator[Spot]:
+    """Every point of an axle and of what holds and drives it, in the order they are walked through."""
+    for member in axle.members:
+        for end in member.mounts:
+            yield Spot(axle.key, member.name, end)
+    for end in YOKE_WORDS:
+        if getattr(axle, end) is not None:
+            yield Spot(axle.key, "", end)
+
+
+def all_spots(job: Job) -> Iterator[Spot]:
+    """Every point of the car, axle by axle."""
+    for axle in job.vehicle.axles:
+        yield from spots_on(axle)
+
+
+def is_there(job: Job, spot: Spot) -> bool:
+    """Whether a point is on the car as it is now."""
+    return any(a.key == spot.axle and spot in spots_on(a) for a in job.vehicle.axles)
+
+
+def mount_of(job: Job, spot: Spot) -> Mount:
+    """The mount at a spot.
+
+    Raises:
+        KeyError: there is no such axle or member, or the point is no mount.
+    """
+    return job.vehicle.axle(spot.axle).member(spot.member).mounts[spot.end]
+
+
+def point_of(job: Job, spot: Spot) -> Point:
+    """Where a point is at ride height.
+
+    Raises:
+        KeyError: there is none.
+    """
+    if spot.member:
+        return mount_of(job, spot).at
+    yoke = getattr(job.vehicle.axle(spot.axle), spot.end) if spot.end in YOKE_WORDS else None
+    if yoke is None:
+        raise KeyError(spot.end)
+    at: Point = yoke.at
+    return at
+
+
+def body_of(job: Job, spot: Spot) -> Body:
+    """What a point is fixed to, and moves with.
+
+    Raises:
+        KeyError: there is no such point.
+    """
+    if not spot.member:
+        return _YOKE_BODIES[spot.end]
+    return job.vehicle.axle(spot.axle).member(spot.member).body(spot.end)
+
+
+def side_of(job: Job, spot: Spot) -> Side:
+    """The side of the car a point belongs to: that of its member, or of the leg of an arm that stands on both."""
+    if not spot.member:
+        return "center"
+    member = job.vehicle.axle(spot.axle).member(spot.member)
+    pair = member.PAIRS.get(spot.end)
+    return member.side if pair is None else pair[1]
+
+
+def twin_of(job: Job, spot: Spot) -> Spot | None:
+    """The same point on the other side of the car, if there is one: on a like member there, or on the same member."""
+    if not spot.member:
+        return None
+    axle = job.vehicle.axle(spot.axle)
+    member = axle.member(spot.member)
+    if member.side == "center":
+        pair = member.PAIRS.get(spot.end)
+        return None if pair is None else Spot(spot.axle, spot.member, pair[0])
+    other = _twin_member(axle, member)
+    return None if other is None else Spot(spot.axle, other.name, spot.end)
+
+
+def _twin_member(axle: Axle, member: AnyMember) -> AnyMember | None:
+    """The like member of the other side that is nearest to the mirror image of this one, when each is the other's."""
+
+    def nearest(m: AnyMember) -> AnyMember | None:
+        there = [o for o in axle.members if (o.kind, o.role, o.side) == (m.kind, m.role, _OTHER[m.side])]
+        return min(there, key=lambda o: _mirror_gap(m, o), default=None)
+
+    other = nearest(member)
+    return other if other is not None and nearest(other) is member else None
+
+
+def _mirror_gap(a: AnyMember, b: AnyMember) -> float:
+    """How far the mounts of a member are from the mirror images of those of another, mm squared."""
+    gap = 0.0
+    for end, mount in a.mounts.items():
+        p, q = mount.at, b.mounts[end].at
+        gap += (p.x - q.x) ** 2 + (p.y + q.y) ** 2 + (p.z - q.z) ** 2
+    return gap
