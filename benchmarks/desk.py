@@ -73,8 +73,9 @@ def pages_ms() -> tuple[float, float]:
         window = MainWindow(demo_jobs()[0], look, Settings(Path(scratch) / "s"), Path(scratch))
         window.resize(1280, 800)
         ready, waits = settled(window), []
-        for index, station in enumerate((window.stance, window.links, window.travel)):
-            window.go(index)
+        for key in ("stance", "links", "travel"):
+            window.go(key)
+            station = window.station(key)
             for page in range(len(station.pages.buttons)):
                 start = time.perf_counter()
                 station.pages.turn_to(page)
@@ -84,7 +85,7 @@ def pages_ms() -> tuple[float, float]:
     return ready, 1000 * max(waits)
 
 
-def drag_ms(station: int, why: bool = False) -> float:
+def drag_ms(station: str, why: bool = False) -> float:
     look = Look()
     look.use("paper", 100)
     with tempfile.TemporaryDirectory() as scratch:
@@ -97,7 +98,7 @@ def drag_ms(station: int, why: bool = False) -> float:
         window.bench.select_spot(spot)
         if why:
             window.bench.explain_figure("anti_squat_axle_pct")
-            window.links.why.late.start_now()
+            window.station("links").why.late.start_now()
             pool = QThreadPool.globalInstance()
             assert pool is not None
             pool.waitForDone()
@@ -115,7 +116,7 @@ def drag_ms(station: int, why: bool = False) -> float:
 def main() -> None:
     app = application()
     ready, page = pages_ms()
-    links, why, travel = drag_ms(1), drag_ms(1, why=True), drag_ms(2)
+    links, why, travel = drag_ms("links"), drag_ms("links", why=True), drag_ms("travel")
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     pairs = [(seconds(OURS), seconds(EMPTY)) for _ in range(5)]
     ours, empty = (statistics.median(t) for t in zip(*pairs, strict=True))

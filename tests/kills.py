@@ -46,7 +46,7 @@ def _work(folder: Path, tell: int) -> None:
     os.write(tell, b"ready 0\n")
     while True:
         count += 1
-        bench.history.do(set_job("Notes", notes=str(count)))
+        bench.document.history.do(set_job("Notes", notes=str(count)))
         files.keep_aside()
         os.write(tell, f"kept {count}\n".encode())
         if count % 4 == 0 and files.save_to(folder / "job.stance"):

@@ -16,10 +16,14 @@ from even_stance.vehicle.edits import (
     set_split,
     set_sure,
     set_wheelbase,
+    with_axle,
+    with_changes,
 )
 from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Band, Job
-from even_stance.vehicle.spots import Spot, mount_of, twin_of
+from even_stance.vehicle.measuring import Yoke
+from even_stance.vehicle.records import Point
+from even_stance.vehicle.spots import Spot, all_spots, body_of, is_there, mount_of, point_of, side_of, twin_of
 
 UPPER = Spot("rear", "Upper left", "chassis")
 MM = st.floats(-60, 60, allow_nan=False)
@@ -118,3 +122,29 @@ def test_refused_edits_say_why_and_change_nothing(trail_job: Job, edit: Edit, sa
     assert said in str(refused.value)
     assert history.job is trail_job
     assert history.undo_label is None
+
+
+def test_the_other_side_is_found_by_side_not_by_name(trail_job: Job) -> None:
+    """A member called as the shop calls it has its twin all the same, and “left” in a name makes none."""
+    axle = trail_job.vehicle.axle("rear")
+    names = {"Lower left": "Driver lower", "Lower right": "Passenger lower", "Upper left": "Upper right of the left"}
+    members = tuple(with_changes(m, name=names.get(m.name, m.name)) for m in axle.members)
+    job = with_axle(trail_job, with_changes(axle, members=members))
+    driver = Spot("rear", "Driver lower", "chassis")
+    assert twin_of(job, driver) == Spot("rear", "Passenger lower", "chassis")
+    assert twin_of(job, Spot("rear", "Upper right of the left", "axle")) == Spot("rear", "Upper right", "axle")
+    before = point_of(job, Spot("rear", "Passenger lower", "chassis"))
+    after = point_of(move_by(driver, 10.0, 5.0, 3.0).apply(job), Spot("rear", "Passenger lower", "chassis"))
+    assert (after.x - before.x, after.y - before.y, after.z - before.z) == pytest.approx((10.0, -5.0, 3.0))
+    assert (side_of(job, driver), body_of(job, driver)) == ("left", "chassis")
+
+
+def test_the_ends_of_the_driveshaft_are_points_like_any_other(trail_job: Job) -> None:
+    yoke = Yoke(at=Point(x=-2000.0, y=-30.0, z=500.0))
+    job = with_axle(trail_job, with_changes(trail_job.vehicle.axle("rear"), output=yoke, pinion=None))
+    spot = Spot("rear", "", "output")
+    assert spot in list(all_spots(job))
+    assert not is_there(job, Spot("rear", "", "pinion"))
+    job = set_sure(spot, 3.0).apply(move_by(spot, 1.0, 2.0, -4.0).apply(job))
+    assert point_of(job, spot) == Point(x=-1999.0, y=-28.0, z=496.0, sure=3.0)
+    assert (twin_of(job, spot), body_of(job, spot)) == (None, "chassis")

@@ -5,7 +5,7 @@ from even_stance.errors import CannotReachError, InputError, LayoutError
 from even_stance.judgement.bands import PURPOSE_WORDS, judged_keys, wanted
 from even_stance.judgement.catalog.layouts import BASES
 from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
-from even_stance.judgement.findings import CAUTIONS, link_findings, stance_findings, travel_findings
+from even_stance.judgement.findings import CAUTIONS, layout_findings, number_findings, stance_findings, travel_findings
 from even_stance.judgement.verdicts import judge, miss
 from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.figures import layout_figures, study_axle
@@ -148,10 +148,9 @@ def test_lock_up_is_a_finding_and_a_sentence(trail_job: Job) -> None:
 def test_findings_speak_of_what_is_missing_and_out_of_band(trail_job: Job) -> None:
     assert [f.code for f in stance_findings(trail_job)] == ["cg-guess"]
     verdicts = judge(trail_job, study_axle(trail_job.vehicle, trail_job.vehicle.axle("rear"), 0.0, 0.0))
-    assert [f.code for f in link_findings({"rear": verdicts}, {"front": "not held"})] == [
-        "layout",
-        "anti_squat_axle_pct",
-    ]
+    assert [f.code for f in number_findings({"rear": verdicts}, "links")] == ["anti_squat_axle_pct"]
+    assert number_findings({"rear": verdicts}, "travel") == []
+    assert [(f.code, f.axle) for f in layout_findings({"front": "not held"})] == [("layout", "front")]
     assert any("licensed engineer" in c for c in CAUTIONS)
     assert not any(" safe" in t for v in verdicts for t in (v.sentence, v.try_this))
 

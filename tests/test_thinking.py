@@ -223,7 +223,8 @@ def test_a_search_that_cannot_be_is_refused(trail_job: Job) -> None:
     # Links that are no pairs: nine holes at each of eight ends are 43 million combinations.
     axle = trail_job.vehicle.axle("rear")
     members = tuple(
-        m.model_copy(update={"name": n}) for m, n in zip(axle.members, ("One", "Two", "Three", "Four"), strict=True)
+        m.model_copy(update={"name": n, "side": "center"})
+        for m, n in zip(axle.members, ("One", "Two", "Three", "Four"), strict=True)
     )
     axles = (trail_job.vehicle.axles[0], axle.model_copy(update={"members": members}))
     job = trail_job.model_copy(update={"vehicle": trail_job.vehicle.model_copy(update={"axles": axles})})

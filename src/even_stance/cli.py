@@ -15,12 +15,13 @@ from even_stance.exchange.jobfile import generated_schema, load_job
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
 from even_stance.judgement.verdicts import bind_words, judge, study_wanted_bind
 from even_stance.shop.findings import shop_findings
-from even_stance.study.answers import answers_at, machine_readable
+from even_stance.study.answers import answers_at, machine_readable, steer_words
 from even_stance.study.figures import study_axle
-from even_stance.units import parse_length
+from even_stance.units import parse_length, parse_number
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.posture import AxlePosture
 
 
 class _Parser(argparse.ArgumentParser):
@@ -40,6 +41,7 @@ def build_parser() -> argparse.ArgumentParser:
     answers.add_argument("--axle", default="rear", help="which axle (default: rear)")
     answers.add_argument("--left", default="0", help="rise of the left wheel, mm (or with a unit: 2in), bump +")
     answers.add_argument("--right", default="0", help="rise of the right wheel, mm, bump +")
+    answers.add_argument("--steer", default="0", help="steer input, + to the left: hand-wheel turns, or mm of ram rod")
     check = commands.add_parser("check", help="every verdict and finding of a job, in words")
     check.add_argument("job", type=Path)
     check.add_argument("--strict", action="store_true", help="leave with 1 when anything is out of its band or found")
@@ -65,7 +67,7 @@ def _joined(arguments: Sequence[str]) -> list[str]:
     """A value that starts with a minus, such as -2in, put to its option: alone it would look like an option itself."""
     joined: list[str] = []
     for word in arguments:
-        if joined and joined[-1] in ("--left", "--right") and re.match(r"^-[\d.]", word):
+        if joined and joined[-1] in ("--left", "--right", "--steer") and re.match(r"^-[\d.]", word):
             joined[-1] += f"={word}"
         else:
             joined.append(word)
@@ -105,11 +107,13 @@ def _answers(options: argparse.Namespace) -> int:
     axle = _axle(job, options.axle)
     left = parse_length(options.left, "metric", "--left")
     right = parse_length(options.right, "metric", "--right")
-    answers: dict[str, Any] = {
-        "axle": axle.key,
-        # The keys of the command line have one meaning, whatever ground the window shows: that at ride height.
-        **machine_readable(answers_at(with_changes(job.vehicle, over="ride"), axle, left, right, job.units)),
-    }
+    posture = AxlePosture(left, right, parse_number(options.steer, "--steer"))
+    if posture.steer:
+        print(f"even-stance: {steer_words(axle)}", file=sys.stderr)
+    # The keys of the command line have one meaning, whatever ground the window shows: that at ride height.
+    found = answers_at(with_changes(job.vehicle, over="ride"), axle, left, right, job.units)
+    answers: dict[str, Any] = {"axle": axle.key, **machine_readable(found)}
+    answers["posture"]["steer"] = posture.steer
     print(json.dumps(answers, indent=1, allow_nan=False))
     return 0
 

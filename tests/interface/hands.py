@@ -20,12 +20,14 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from even_stance.desktop.floor import Pane, all_spots
+from even_stance.desktop.floor import Pane
+from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.jobfile import dump_job, parse_job
 from even_stance.judgement.catalog.layouts import BASES
 from even_stance.judgement.catalog.starter import with_layout
 from even_stance.vehicle.edits import Edit
+from even_stance.vehicle.spots import spots_on
 from tests.interface.conftest import drag
 
 TYPED = ("", "0", "-3", "13 1/2", "1/0", "abc", "1e9", "99999", "5' 3", "nan", "inf", "12,5", "88 up", "35x12.50R17LT",
@@ -57,7 +59,7 @@ def _choose(window: MainWindow, hands: random.Random, seen: list[QWidget]) -> No
 
 def _pull(window: MainWindow, hands: random.Random, seen: list[QWidget]) -> None:
     panes = [w for w in seen if isinstance(w, Pane)]
-    spots = all_spots(window.bench)
+    spots = list(spots_on(window.bench.axle))
     if panes and spots:
         pane, spot = hands.choice(panes), hands.choice(spots)
         if pane.place_of(spot) is not None:
@@ -84,9 +86,9 @@ def _pick(window: MainWindow, hands: random.Random, seen: list[QWidget]) -> None
 
 
 def _turn(window: MainWindow, hands: random.Random, seen: list[QWidget]) -> None:
-    index = hands.randrange(3)
-    window.go(index)
-    station = getattr(window, ("stance", "links", "travel")[index])  # made when first gone to
+    key = hands.choice([s.key for s in STATIONS])
+    window.go(key)
+    station = window.station(key)
     station.pages.turn_to(hands.randrange(len(station.pages.buttons)))
 
 
@@ -113,7 +115,7 @@ def _lay_out(window: MainWindow, hands: random.Random, seen: list[QWidget]) -> N
 
 def _open(window: MainWindow, hands: random.Random, seen: list[QWidget]) -> None:
     deeds = (lambda: window.files.open_demo(hands.randrange(3)), window.ask_new, window.files.keep_aside,
-             lambda: window.go(1), lambda: window.set_look(percent=hands.choice((100, 150))))  # fmt: skip
+             lambda: window.go("links"), lambda: window.set_look(percent=hands.choice((100, 150))))  # fmt: skip
     hands.choice(deeds)()
     for _, kept in window.files.kept()[:1]:
         if hands.random() < 0.3:
@@ -177,7 +179,7 @@ def busy(window: MainWindow, seed: int, actions: int, watch: Watch) -> int:
     pool.waitForDone()
     watch.beat()
     QApplication.processEvents()
-    while window.bench.history.undo_label is not None:
+    while window.bench.document.history.undo_label is not None:
         window.bench.undo()
         watch.beat()
     return done

@@ -26,7 +26,7 @@ def test_asking_why_selects_and_opens_once(bench: Bench) -> None:
     bench.selection_changed.connect(lambda: told.append(str(bench.figure)))
     assert bench.figure == "anti_squat_axle_pct"
     bench.explain_figure("anti_squat_axle_pct")
-    assert bench.why
+    assert bench.look_at.why
     assert told == ["anti_squat_axle_pct"]
     bench.explain_figure("roll_center_mm")
     assert told[-1] == "roll_center_mm"
@@ -34,8 +34,8 @@ def test_asking_why_selects_and_opens_once(bench: Bench) -> None:
     bench.set_why(False)
     assert len(told) == 3
     bench.open_job(demo_jobs()[1])
-    assert not bench.why
-    assert bench.overlay is None
+    assert not bench.look_at.why
+    assert bench.look_at.overlay is None
 
 
 def test_a_study_is_made_once_for_a_state_and_anew_for_another(bench: Bench) -> None:
@@ -50,7 +50,7 @@ def test_a_study_is_made_once_for_a_state_and_anew_for_another(bench: Bench) -> 
     assert bench.study("rear") is not second
     assert bench.study("rear").now.left[0] == 20.0  # type: ignore[union-attr]
     bench.set_posture(9_999.0, -9_999.0)
-    assert (bench.left, bench.right) == (bench.axle.bump_mm, -bench.axle.droop_mm)
+    assert (bench.posture.left_mm, bench.posture.right_mm) == (bench.axle.bump_mm, -bench.axle.droop_mm)
 
 
 def test_while_dragged_the_spread_stands_in_and_is_made_anew(bench: Bench) -> None:
@@ -76,7 +76,7 @@ def test_while_dragged_the_spread_stands_in_and_is_made_anew(bench: Bench) -> No
 
 def test_trying_keeps_the_car_as_it_was_beneath(bench: Bench) -> None:
     first = bench.job.vehicle
-    assert bench.try_as_variant(move_by(UPPER, 0.0, 0.0, 12.0), "up")
+    assert bench.try_as_variant(move_by(UPPER, 0.0, 0.0, 12.0), "up").done
     assert bench.overlaid is first
     beneath = bench.overlaid_study("rear")
     assert beneath is bench.overlaid_study("rear")
@@ -96,8 +96,8 @@ def test_what_is_refused_is_told_and_changes_nothing(bench: Bench) -> None:
     told: list[str] = []
     bench.refused.connect(told.append)
     before = bench.job
-    assert not bench.do(set_holes(UPPER, 0, 25.4))
-    assert not bench.try_as_variant(set_holes(UPPER, 3, 900.0))
+    assert not bench.do(set_holes(UPPER, 0, 25.4)).done
+    assert not bench.try_as_variant(set_holes(UPPER, 3, 900.0)).done
     assert [t.split(":")[0] for t in told] == ["Holes", "Hole pitch"]
     assert bench.job is before
     assert branch_names(bench.job) == ["As measured"]

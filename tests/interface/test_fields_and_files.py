@@ -18,7 +18,7 @@ UPPER = Spot("rear", "Upper left", "chassis")
 
 
 def test_wrong_text_stays_with_its_reason_and_changes_nothing(window: MainWindow) -> None:
-    bench, strip = window.bench, window.links.strip
+    bench, strip = window.bench, window.station("links").strip
     bench.select_spot(UPPER)
     before = bench.job
     for text, said in (
@@ -38,8 +38,8 @@ def test_wrong_text_stays_with_its_reason_and_changes_nothing(window: MainWindow
 
 
 def test_half_typed_text_survives_other_changes(window: MainWindow) -> None:
-    window.go(0)
-    field = window.stance.car.wheelbase
+    window.go("stance")
+    field = window.station("stance").car.wheelbase
     field.setFocus()
     field.selectAll()
     QTest.keyClicks(field, "12x")
@@ -51,8 +51,8 @@ def test_half_typed_text_survives_other_changes(window: MainWindow) -> None:
 
 
 def test_stance_fields_reach_the_job(window: MainWindow) -> None:
-    window.go(0)
-    stance, bench = window.stance.car, window.bench
+    window.go("stance")
+    stance, bench = window.station("stance").car, window.bench
     type_into(stance.wheelbase, "120")
     assert bench.job.vehicle.wheelbase_mm == pytest.approx(120 * 25.4)
     type_into(stance.cg, "30")
@@ -69,7 +69,7 @@ def test_stance_fields_reach_the_job(window: MainWindow) -> None:
     assert bench.job.vehicle.anti_uses == "sprung"
     stance.notes.setPlainText("uppers clear the floor")
     assert bench.job.notes == "uppers clear the floor"
-    while bench.history.undo_label:
+    while bench.document.history.undo_label:
         bench.undo()
     assert stance.notes.toPlainText().startswith("Stock leaf springs")
     assert stance.wheelbase.text() == "118"
@@ -79,8 +79,8 @@ def test_units_switch_without_changing_the_stored_job(window: MainWindow) -> Non
     vehicle = window.bench.job.vehicle
     window.header.units.click()
     assert window.bench.job.vehicle == vehicle
-    window.go(0)
-    assert window.stance.car.wheelbase.text() == "2997.2"
+    window.go("stance")
+    assert window.station("stance").car.wheelbase.text() == "2997.2"
 
 
 def test_own_band_by_typing(window: MainWindow) -> None:
@@ -106,7 +106,7 @@ def test_new_job_panel_keeps_what_was_typed(window: MainWindow) -> None:
     assert "Wheelbase: “long” is not a length" in panel.problem.text()
     assert panel.name.text() == "Old blue"
     QTest.mouseClick(panel.cancel, Qt.MouseButton.LeftButton)
-    assert window.stack.currentWidget() is window.links
+    assert window.stack.currentWidget() is window.station("links")
 
 
 def test_broken_files_are_told_and_the_open_job_stays(window: MainWindow, tmp_path: Path) -> None:
@@ -133,7 +133,7 @@ def test_a_full_disk_is_told_and_the_work_is_kept(
     monkeypatch.setattr("even_stance.desktop.files.save_job", full)
     assert not window.files.save_to(tmp_path / "pickup.stance")
     assert "the disk is full" in window.banner.words.text()
-    assert window.bench.dirty
+    assert window.bench.document.dirty
     assert window.bench.job.name == "Kept"
 
 
@@ -147,7 +147,7 @@ def test_unsaved_work_is_offered_after_a_crash(open_window: Open, trail_job: obj
     assert "Half done" in second.banner.words.text()
     second.banner.buttons[0].click()
     assert second.bench.job.name == "Half done"
-    assert second.bench.dirty
+    assert second.bench.document.dirty
 
 
 def test_autosave_keeps_edits_without_being_asked(window: MainWindow, tmp_path: Path) -> None:
@@ -182,7 +182,7 @@ def test_leaving_unsaved_work_can_be_taken_back(window: MainWindow) -> None:
     assert window.bench.job.name == "Juniper street coupe"
     window.banner.buttons[0].click()
     assert window.bench.job.name == "Not saved"
-    assert window.bench.dirty
+    assert window.bench.document.dirty
 
 
 def test_a_layout_that_holds_nothing_is_said_in_the_window(window: MainWindow) -> None:
@@ -190,13 +190,13 @@ def test_a_layout_that_holds_nothing_is_said_in_the_window(window: MainWindow) -
     from even_stance.vehicle.edits import replace_members  # noqa: PLC0415
 
     bench.do(replace_members("rear", bench.axle.members[:3], "Take one off"))
-    assert "is not held by its 3 links" in window.links.words.text()
-    assert window.order.buttons[1].words == "not held"
-    window.go(2)
-    assert "is not held" in window.travel.words.text()
+    assert "is not held by its 3 links" in window.station("links").words.text()
+    assert window.order.buttons["links"].words == "not held"
+    window.go("travel")
+    assert "is not held" in window.station("travel").words.text()
     bench.undo()
-    window.go(1)
-    assert "uppers" in window.links.words.text()
+    window.go("links")
+    assert "uppers" in window.station("links").words.text()
 
 
 def test_looks_and_scales(window: MainWindow, tmp_path: Path) -> None:
@@ -232,7 +232,7 @@ def test_text_contrast_is_aa(name: str) -> None:
 def test_everything_one_can_operate_has_an_accessible_name(window: MainWindow) -> None:
     from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QPlainTextEdit  # noqa: PLC0415
 
-    window.go(0)
+    window.go("stance")
     for kind in (QLineEdit, QComboBox, QPlainTextEdit, QAbstractButton):
         for widget in window.findChildren(kind):
             if widget.objectName().startswith("qt_") or isinstance(widget.parent(), QComboBox):

@@ -14,7 +14,7 @@ LOWER = Spot("rear", "Lower left", "axle")
 
 
 def test_a_drag_within_the_bracket_drops_into_holes(window: MainWindow) -> None:
-    pane, bench = window.links.floor.panes["side"], window.bench
+    pane, bench = window.station("links").floor.panes["side"], window.bench
     before = mount_of(bench.job, UPPER)
     assert before.hole == 1
     squat = bench.study("rear").now.value("anti_squat_axle_pct")
@@ -24,13 +24,13 @@ def test_a_drag_within_the_bracket_drops_into_holes(window: MainWindow) -> None:
     assert after.hole == 0
     assert after.holes == before.holes
     assert bench.study("rear").now.value("anti_squat_axle_pct") > squat + 5.0
-    assert bench.history.undo_label == "Upper left, frame end to hole 1"
+    assert bench.document.history.undo_label == "Upper left, frame end to hole 1"
     bench.undo()
     assert mount_of(bench.job, UPPER) == before
 
 
 def test_a_drag_beyond_the_bracket_takes_it_along(window: MainWindow) -> None:
-    pane, bench = window.links.floor.panes["side"], window.bench
+    pane, bench = window.station("links").floor.panes["side"], window.bench
     before = mount_of(bench.job, UPPER)
     drag(pane, UPPER, (-60.0, -40.0), steps=12)
     after = mount_of(bench.job, UPPER)
@@ -38,11 +38,11 @@ def test_a_drag_beyond_the_bracket_takes_it_along(window: MainWindow) -> None:
     assert moved[0] > 50.0
     assert moved[1] == pytest.approx(0.0)
     bench.undo()
-    assert bench.history.undo_label is None
+    assert bench.document.history.undo_label is None
 
 
 def test_shift_locks_an_axis(window: MainWindow) -> None:
-    pane, bench = window.links.floor.panes["side"], window.bench
+    pane, bench = window.station("links").floor.panes["side"], window.bench
     before = mount_of(bench.job, LOWER).at
     drag(pane, LOWER, (30.0, 6.0), shift=True)
     after = mount_of(bench.job, LOWER).at
@@ -51,7 +51,7 @@ def test_shift_locks_an_axis(window: MainWindow) -> None:
 
 
 def test_nudging_and_holes_by_keyboard(window: MainWindow) -> None:
-    pane, bench = window.links.floor.panes["side"], window.bench
+    pane, bench = window.station("links").floor.panes["side"], window.bench
     QTest.keyClick(pane, Qt.Key.Key_N)
     assert bench.spot == Spot("rear", "Lower left", "chassis")
     bench.select_spot(LOWER)
@@ -71,7 +71,7 @@ def test_nudging_and_holes_by_keyboard(window: MainWindow) -> None:
 
 
 def test_a_click_brings_a_small_projection_to_the_front(window: MainWindow) -> None:
-    floor = window.links.floor
+    floor = window.station("links").floor
     click(floor.panes["plan"], QPointF(20, 60))
     assert floor.front == "plan"
     drag(floor.panes["plan"], UPPER, (0.0, 60.0), steps=12)
@@ -79,7 +79,7 @@ def test_a_click_brings_a_small_projection_to_the_front(window: MainWindow) -> N
 
 
 def test_an_axle_end_dragged_at_full_bump_moves_by_what_the_hand_did(window: MainWindow) -> None:
-    bench, pane = window.bench, window.links.floor.panes["side"]
+    bench, pane = window.bench, window.station("links").floor.panes["side"]
     bench.set_posture(bench.axle.bump_mm, bench.axle.bump_mm)
     start = pane.place_of(LOWER)
     assert start is not None
@@ -92,7 +92,7 @@ def test_an_axle_end_dragged_at_full_bump_moves_by_what_the_hand_did(window: Mai
 
 def test_the_selected_number_draws_its_construction(open_window: Open) -> None:
     window = open_window(1)
-    bench, panes = window.bench, window.links.floor.panes
+    bench, panes = window.bench, window.station("links").floor.panes
     bench.select_figure("roll_center_mm")
     marks = [s for s in panes["rear"].shapes if isinstance(s, Mark) and s.label.startswith("roll center")]
     assert marks[0].center[1] == pytest.approx(bench.study("rear").now.value("roll_center_mm"))
@@ -103,13 +103,13 @@ def test_the_selected_number_draws_its_construction(open_window: Open) -> None:
 
 def test_every_joint_of_the_axle_can_be_taken_hold_of(open_window: Open) -> None:
     window = open_window(2)
-    for view, pane in window.links.floor.panes.items():
+    for view, pane in window.station("links").floor.panes.items():
         spots = {s.spot for s in pane.shapes if isinstance(s, Joint)}
         assert len(spots) == 8, view
 
 
 def test_zoom_keeps_the_place_under_the_mouse(window: MainWindow) -> None:
-    pane = window.links.floor.panes["side"]
+    pane = window.station("links").floor.panes["side"]
     at, elsewhere = QPointF(200, 150), QPointF(420, 90)
     under, beside = (pane.transform().inverted()[0].map(p) for p in (at, elsewhere))
     scale = pane.transform().m11()
@@ -137,7 +137,7 @@ def test_zoom_keeps_the_place_under_the_mouse(window: MainWindow) -> None:
 
 def test_the_picture_stands_still_while_the_point_that_sets_its_edge_is_dragged(window: MainWindow) -> None:
     """The lower frame end reaches furthest ahead: the picture is fitted to it, but only once it is let go."""
-    bench, pane = window.bench, window.links.floor.panes["side"]
+    bench, pane = window.bench, window.station("links").floor.panes["side"]
     spot, other = Spot("rear", "Lower left", "chassis"), Spot("rear", "Upper left", "axle")
     before, fitted = pane.place_of(other), pane.transform()
     during = []
@@ -159,7 +159,7 @@ def test_the_picture_stands_still_while_the_point_that_sets_its_edge_is_dragged(
 @pytest.mark.parametrize("demo", [0, 1, 2])
 def test_the_words_about_a_point_hide_no_other_joint_where_there_is_room(open_window: Open, demo: int) -> None:
     window = open_window(demo)
-    pane = window.links.floor.panes["side"]
+    pane = window.station("links").floor.panes["side"]
     for spot in {s.spot for s in pane.shapes if isinstance(s, Joint)}:
         window.bench.select_spot(spot)
         at = pane.place_of(spot)

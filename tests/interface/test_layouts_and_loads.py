@@ -22,13 +22,13 @@ from tests.interface.conftest import Open, drag, type_into
 
 @pytest.mark.parametrize("base", BASES)
 def test_every_layout_is_chosen_drawn_and_undone(window: MainWindow, base: str) -> None:
-    bench, links = window.bench, window.links
+    bench, links = window.bench, window.station("links")
     before = bench.job
     links.turn_to(3)
     links.chooser.bases[base].chosen.emit()
     links.turn_to(0)
     study = bench.study("rear")
-    assert study is not None, bench.layout_error("rear")
+    assert study is not None, bench.studies.layout_error("rear")
     drawn = {s.spot for s in links.floor.panes["side"].shapes if isinstance(s, Joint)}
     assert drawn == {Spot("rear", m.name, end) for m in bench.axle.members for end in m.mounts}
     for view in ("plan", "rear", "side"):
@@ -39,15 +39,15 @@ def test_every_layout_is_chosen_drawn_and_undone(window: MainWindow, base: str) 
     assert links.table.table.rowCount() == len(study.now.layout.rods)
     links.turn_to(2)
     assert links.sheet.table.rowCount() == len(study.now.layout.row_names) + 3
-    while bench.history.undo_label:
+    while bench.document.history.undo_label:
         bench.undo()
     assert bench.job == before
 
 
 def test_lateral_devices_by_keyboard_and_side_by_side(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(1)
-    chooser = window.links.chooser
-    window.links.turn_to(3)
+    chooser = window.station("links").chooser
+    window.station("links").turn_to(3)
     assert chooser.laterals["panhard"].current
     assert chooser.bases["three_link"].current
     card = chooser.laterals["watts_axle"]
@@ -70,9 +70,9 @@ def test_lateral_devices_by_keyboard_and_side_by_side(open_window: Open, qtbot: 
 
 def test_a_crank_end_can_be_dragged(open_window: Open) -> None:
     window = open_window(1)
-    window.links.chooser.laterals["watts_axle"].chosen.emit()
-    window.links.floor.bring_front("rear")
-    pane, spot = window.links.floor.panes["rear"], Spot("rear", "Watts", "pivot")
+    window.station("links").chooser.laterals["watts_axle"].chosen.emit()
+    window.station("links").floor.bring_front("rear")
+    pane, spot = window.station("links").floor.panes["rear"], Spot("rear", "Watts", "pivot")
     before = mount_of(window.bench.job, spot).at
     drag(pane, spot, (0.0, -20.0))
     assert mount_of(window.bench.job, spot).at.z > before.z + 10.0
@@ -81,7 +81,7 @@ def test_a_crank_end_can_be_dragged(open_window: Open) -> None:
 
 def test_joints_and_tubes_are_changed_under_the_table(window: MainWindow) -> None:
     """A row is clicked, its joint, bolt, swing, stiffness and tube changed on both sides; the wrong refused and kept."""
-    bench, links = window.bench, window.links
+    bench, links = window.bench, window.station("links")
     links.turn_to(1)
     table, sheet = links.table.table, links.table.sheet
     row = next(i for i in range(table.rowCount()) if table.item(i, 0).text() == "Lower left")  # type: ignore[union-attr]
@@ -120,9 +120,9 @@ def test_joints_and_tubes_are_changed_under_the_table(window: MainWindow) -> Non
 
 
 def test_leaf_rates_are_typed_in_pounds_per_inch(window: MainWindow) -> None:
-    bench, sheet = window.bench, window.links.table.sheet
-    window.links.chooser.bases["leaf"].chosen.emit()
-    window.links.turn_to(1)
+    bench, sheet = window.bench, window.station("links").table.sheet
+    window.station("links").chooser.bases["leaf"].chosen.emit()
+    window.station("links").turn_to(1)
     sheet.which.setCurrentIndex(sheet.which.findText("Leaf left"))
     sheet.which.activated.emit(sheet.which.currentIndex())
     assert sheet.rate.isVisible()
@@ -140,13 +140,13 @@ def test_loads_are_drawn_listed_and_edited(open_window: Open) -> None:
     bench, rail = window.bench, window.rail
     rail.case.setCurrentIndex(rail.case.findData("launch"))
     rail.case.activated.emit(rail.case.currentIndex())
-    loads = bench.loads()
+    loads = bench.studies.loads(bench.axle_key, bench.look_at.load_case)
     assert loads is not None
-    words = [s.text for s in window.links.floor.panes["side"].shapes if isinstance(s, Label)]
+    words = [s.text for s in window.station("links").floor.panes["side"].shapes if isinstance(s, Label)]
     assert any("push" in w for w in words)
     assert any("pull" in w for w in words)
-    window.links.turn_to(2)
-    sheet = window.links.sheet
+    window.station("links").turn_to(2)
+    sheet = window.station("links").sheet
     before = sheet.table.item(2, 2).text()
     type_into(sheet.fields["friction"], "0.5")
     assert bench.job.loads.friction == 0.5
@@ -157,16 +157,16 @@ def test_loads_are_drawn_listed_and_edited(open_window: Open) -> None:
     assert "cannot be read" in sheet.fields["axle_ratio"].toolTip()
     bench.do(set_axle("rear", "Weight", load_kg=0.0, unsprung_kg=0.0))
     assert sheet.words.text() == "Rear axle weight: is not entered. Type it in Stance: loads need it."
-    assert bench.loads() is None
+    assert bench.studies.loads(bench.axle_key, bench.look_at.load_case) is None
     bench.undo()
     assert sheet.table.rowCount() > 0
 
 
 def test_the_map_equals_single_postures_and_takes_clicks(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(2)
-    window.go(2)
-    window.travel.turn_to(1)
-    page = window.travel.articulation
+    window.go("travel")
+    window.station("travel").turn_to(1)
+    page = window.station("travel").articulation
     with qtbot.waitSignal(page.late.done, timeout=10_000):
         page.late.start_now()
     assert page.found is not None
@@ -178,7 +178,10 @@ def test_the_map_equals_single_postures_and_takes_clicks(open_window: Open, qtbo
     assert page.found.use_pct[i, j] == pytest.approx(use.max(), rel=1e-6)
     assert page.table.rowCount() == 8
     page.table.cellClicked.emit(0, 0)
-    assert (bench.left, bench.right) == (page.found.worst[0].left_mm, page.found.worst[0].right_mm)
+    assert (bench.posture.left_mm, bench.posture.right_mm) == (
+        page.found.worst[0].left_mm,
+        page.found.worst[0].right_mm,
+    )
 
 
 def test_a_map_marks_what_cannot_be_reached(trail_job: Job) -> None:
@@ -212,33 +215,33 @@ def test_trouble_in_the_background_is_a_sentence(window: MainWindow, qtbot: QtBo
 
 
 def test_bind_is_said_below_the_floor(window: MainWindow, qtbot: QtBot) -> None:
-    window.links.chooser.bases["parallel"].chosen.emit()
-    with qtbot.waitSignal(window.links.bind.done, timeout=10_000):
-        window.links.bind.start_now()
-    assert "Binds: " in window.links.words.text()
-    assert "per degree of roll" in window.links.words.text()
+    window.station("links").chooser.bases["parallel"].chosen.emit()
+    with qtbot.waitSignal(window.station("links").bind.done, timeout=10_000):
+        window.station("links").bind.start_now()
+    assert "Binds: " in window.station("links").words.text()
+    assert "per degree of roll" in window.station("links").words.text()
     window.bench.undo()
-    with qtbot.waitSignal(window.links.bind.done, timeout=10_000):
-        window.links.bind.start_now()
-    assert "Crosses up freely." in window.links.words.text()
+    with qtbot.waitSignal(window.station("links").bind.done, timeout=10_000):
+        window.station("links").bind.start_now()
+    assert "Crosses up freely." in window.station("links").words.text()
 
 
 def test_a_layout_without_a_lateral_device_is_told(open_window: Open) -> None:
     window = open_window(1)
-    window.links.chooser.laterals["none"].chosen.emit()
-    for words in (window.links.words, window.vials.instead):
+    window.station("links").chooser.laterals["none"].chosen.emit()
+    for words in (window.station("links").words, window.vials.instead):
         assert words.isVisible()
         assert "add a panhard bar or a watts link" in words.text()
-    assert window.order.buttons[1].words == "not held"
+    assert window.order.buttons["links"].words == "not held"
 
 
 def test_how_rigid_arms_are_held_is_chosen(window: MainWindow) -> None:
     """A shackle instead of a slot, its length typed, a wrong one refused and kept, all undone; both radius arms."""
-    bench, table = window.bench, window.links.table
+    bench, table = window.bench, window.station("links").table
     arm = table.torque_arm
-    window.links.turn_to(1)
+    window.station("links").turn_to(1)
     assert not arm.isVisible()
-    window.links.chooser.bases["torque_arm"].chosen.emit()
+    window.station("links").chooser.bases["torque_arm"].chosen.emit()
     assert arm.isVisible()
     assert not arm.length.isVisible()
     rods = table.table.rowCount()
@@ -256,7 +259,7 @@ def test_how_rigid_arms_are_held_is_chosen(window: MainWindow) -> None:
     assert arm.choice.currentData() == "slot"
     assert not arm.length.isVisible()
     assert table.table.rowCount() == rods
-    window.links.chooser.bases["radius_arms"].chosen.emit()
+    window.station("links").chooser.bases["radius_arms"].chosen.emit()
     assert not arm.isVisible()
     QTest.keyClick(table.radius_arms.choice, Qt.Key.Key_End)
     assert [m.clamp for m in bench.axle.members if isinstance(m, RadiusArm)] == ["solid", "solid"]

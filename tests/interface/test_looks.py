@@ -52,9 +52,9 @@ def test_words_and_lines_stand_out_enough(name: str) -> None:
 
 def _pages(window: MainWindow) -> list[tuple[str, QWidget]]:
     found = []
-    for station, count in ((0, 7), (1, 7), (2, 2)):
+    for station, count in (("stance", 7), ("links", 7), ("travel", 2)):
         window.go(station)
-        shown = (window.stance, window.links, getattr(window, "travel", None))[station]
+        shown = window.station(station)
         for page in range(count):
             shown.turn_to(page)  # type: ignore[union-attr]
             QApplication.processEvents()
@@ -97,7 +97,7 @@ def test_metric_fits_as_well(open_window: Open, demo: int) -> None:
     window.resize(1280, 800)
     window.header.units.click()
     _pages(window)
-    assert window.bench.history.undo_label == "Units"
+    assert window.bench.document.history.undo_label == "Units"
 
 
 def test_a_random_afternoon_in_the_window(open_window: Open) -> None:
@@ -107,9 +107,9 @@ def test_a_random_afternoon_in_the_window(open_window: Open) -> None:
     skip = {"Job ▾", "Look ▾", "Bracket…", "Print the sheet…", "Open a file of points…", "Table…", "Picture…",
             "Open a job file…", "Start this job", "Connect", "Cycle"}  # fmt: skip
     for _ in range(2):
-        for station, count in ((0, 7), (1, 7), (2, 2)):
+        for station, count in (("stance", 7), ("links", 7), ("travel", 2)):
             window.go(station)
-            shown = (window.stance, window.links, getattr(window, "travel", None))[station]
+            shown = window.station(station)
             for page in range(count):
                 shown.turn_to(page)  # type: ignore[union-attr]
                 QApplication.processEvents()
@@ -125,8 +125,8 @@ def test_a_random_afternoon_in_the_window(open_window: Open) -> None:
                     except RuntimeError:  # a press before took this button away
                         continue
                     QApplication.processEvents()
-                    if window.stack.currentIndex() != station:
+                    if window.bench.look_at.station != station:
                         window.go(station)
-    while window.bench.history.undo_label:
+    while window.bench.document.history.undo_label:
         window.bench.undo()
     assert window.bench.job == first

@@ -138,11 +138,11 @@ def test_told_to_leave_unsaved_work_is_kept(tmp_path: Path) -> None:
 
 
 def test_readings_held_right_before_the_end_still_land(window: MainWindow) -> None:
-    window.go(0)
-    window.stance.turn_to(0)
-    field = window.stance.pages.page(0).wheelbase  # type: ignore[attr-defined]
+    window.go("stance")
+    window.station("stance").turn_to(0)
+    field = window.station("stance").pages.page(0).wheelbase  # type: ignore[attr-defined]
     field.setFocus()
-    gauge = window.stance.gauge
+    gauge = window.station("stance").gauge
 
     class Heard:
         state, bad_lines, trouble = "reading", 0, ""
@@ -160,8 +160,8 @@ def test_readings_held_right_before_the_end_still_land(window: MainWindow) -> No
 
 
 def test_a_burst_of_held_readings_does_not_hold_up_the_window(window: MainWindow) -> None:
-    window.go(0)
-    gauge = window.stance.gauge
+    window.go("stance")
+    gauge = window.station("stance").gauge
     gauge._waiting.extend(GaugeReading("length", 3000.0 + i, True) for i in range(600))
     start = time.monotonic()
     gauge._land_some(0.03)
@@ -189,7 +189,7 @@ def test_letters_for_the_floor_are_not_taken_into_wheel_fields(window: MainWindo
     QTest.keyClicks(field, "npfw")
     assert field.text() == "0"
     type_into(field, "12 mm")
-    assert window.bench.left == pytest.approx(12.0)
+    assert window.bench.posture.left_mm == pytest.approx(12.0)
 
 
 def test_a_bracket_with_one_hole_is_dragged(window: MainWindow) -> None:
@@ -205,12 +205,12 @@ def test_a_bracket_with_one_hole_is_dragged(window: MainWindow) -> None:
     )
     window.bench.do(set_axle("rear", "one hole", members=members))
     before = window.bench.job
-    drag(window.links.floor.panes["side"], spot, (40.0, -30.0))
+    drag(window.station("links").floor.panes["side"], spot, (40.0, -30.0))
     assert window.bench.job != before
 
 
 def test_layout_changed_while_a_point_is_in_hand(window: MainWindow) -> None:
-    pane, spot = window.links.floor.panes["side"], Spot("rear", "Upper left", "chassis")
+    pane, spot = window.station("links").floor.panes["side"], Spot("rear", "Upper left", "chassis")
     at = pane.place_of(spot)
     assert at is not None
     QTest.mousePress(pane, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y())))
@@ -227,8 +227,8 @@ def test_hole_finder_with_an_axle_without_holes(open_window: Open, qtbot: QtBot)
         for end, mount in member.mounts.items():
             if mount.holes:
                 window.bench.do(set_holes(Spot("front", member.name, end), 1, 25.4))
-    window.links.turn_to(HOLES)
-    page = window.links.pages.page(HOLES)
+    window.station("links").turn_to(HOLES)
+    page = window.station("links").pages.page(HOLES)
     assert isinstance(page, HolePage)
     with qtbot.waitSignal(page.work.done, timeout=20_000):
         page.search()
@@ -243,8 +243,8 @@ def test_hole_finder_with_an_axle_without_holes(open_window: Open, qtbot: QtBot)
 
 def test_dots_and_weights_are_seen_in_the_dark_look_before_any_search(window: MainWindow) -> None:
     window.set_look("night")
-    window.links.turn_to(HOLES)
-    page = window.links.pages.page(HOLES)
+    window.station("links").turn_to(HOLES)
+    page = window.station("links").pages.page(HOLES)
     page.refresh()  # type: ignore[attr-defined]
     look = window.look
     assert page.plot.backgroundBrush().color() == look.color("sheet")  # type: ignore[attr-defined]
@@ -257,9 +257,9 @@ def test_dots_and_weights_are_seen_in_the_dark_look_before_any_search(window: Ma
 
 def test_badges_do_not_go_with_the_rail(open_window: Open) -> None:
     window = open_window(2)
-    before = [b.accessibleName() for b in window.order.buttons]
+    before = [b.accessibleName() for b in window.order.buttons.values()]
     window.bench.set_posture(150.0, 150.0)
-    assert [b.accessibleName() for b in window.order.buttons] == before
+    assert [b.accessibleName() for b in window.order.buttons.values()] == before
     assert "worth a look" in window.order.legend.accessibleName()
 
 

@@ -27,7 +27,7 @@ def test_window_is_mapped_painted_and_answers_the_mouse(open_window: Open, qtbot
     assert len(colors) > 20
     lower = Spot("rear", "Lower left", "axle")
     before = mount_of(window.bench.job, lower).at
-    drag(window.links.floor.panes["side"], lower, (0.0, 25.0))
+    drag(window.station("links").floor.panes["side"], lower, (0.0, 25.0))
     assert mount_of(window.bench.job, lower).at.z < before.z
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert mount_of(window.bench.job, lower).at == before
@@ -37,19 +37,19 @@ def test_scrubbing_the_rail_and_cycling(open_window: Open, qtbot: QtBot) -> None
     window = open_window(1)
     line = window.rail.line
     QTest.mouseClick(line, Qt.MouseButton.LeftButton, pos=QPoint(line.width() - 40, line.height() // 2))
-    assert window.bench.left > 60.0
+    assert window.bench.posture.left_mm > 60.0
     QTest.keyClick(line, Qt.Key.Key_Home)
-    assert window.bench.left == 0.0
+    assert window.bench.posture.left_mm == 0.0
     window.rail.cycle.click()
-    qtbot.waitUntil(lambda: abs(window.bench.left) > 5.0, timeout=5000)
+    qtbot.waitUntil(lambda: abs(window.bench.posture.left_mm) > 5.0, timeout=5000)
     window.rail.cycle.click()
-    assert window.bench.left == 0.0
+    assert window.bench.posture.left_mm == 0.0
 
 
 def test_typing_with_the_keyboard_alone(open_window: Open) -> None:
     window = open_window()
     QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
-    type_into(window.stance.car.wheelbase, "117 1/2")
+    type_into(window.station("stance").car.wheelbase, "117 1/2")
     assert window.bench.job.vehicle.wheelbase_mm == pytest.approx(117.5 * 25.4)
     QTest.keyClick(window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
     assert window.bench.axle_key == "front"
@@ -59,10 +59,10 @@ def test_measuring_with_a_gauge_in_a_real_window(open_window: Open, qtbot: QtBot
     """The practice angle finder on body rake, taken with the keyboard while the field keeps the focus."""
     window = open_window()
     QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
-    window.stance.turn_to(SHEET)
-    page = window.stance.pages.page(SHEET)
+    window.station("stance").turn_to(SHEET)
+    page = window.station("stance").pages.page(SHEET)
     page._select(1)
-    bar = window.stance.gauge
+    bar = window.station("stance").gauge
     bar.port.setCurrentIndex(1)
     bar.connect_button.click()
     field = page.fields["floor.frame"]
@@ -82,22 +82,22 @@ def test_why_try_and_compare_in_a_real_window(open_window: Open, qtbot: QtBot) -
     """A vial clicked, its strip read, a suggestion tried, a joint dragged with the strip open, all undone."""
     window = open_window()
     vial = window.vials.vials[0]
-    with qtbot.waitSignal(window.links.why.shown, timeout=10_000):
+    with qtbot.waitSignal(window.station("links").why.shown, timeout=10_000):
         QTest.mouseClick(vial, Qt.MouseButton.LeftButton)
-    assert window.links.why.isVisible()
+    assert window.station("links").why.isVisible()
     before = window.bench.job
-    assert window.links.why.tries
-    QTest.mouseClick(window.links.why.tries[0], Qt.MouseButton.LeftButton)
+    assert window.station("links").why.tries
+    QTest.mouseClick(window.station("links").why.tries[0], Qt.MouseButton.LeftButton)
     assert len(window.bench.job.variants) == 1
-    picture = window.links.floor.panes["side"].grab().toImage()
+    picture = window.station("links").floor.panes["side"].grab().toImage()
     beneath = window.look.color("bubble").name()
     seen = {
         picture.pixelColor(x, y).name() for x in range(0, picture.width(), 2) for y in range(0, picture.height(), 2)
     }
     assert beneath in seen  # the car as it was is drawn beneath
     lower = Spot("rear", "Lower left", "axle")
-    drag(window.links.floor.panes["side"], lower, (0.0, 15.0))
-    while window.bench.history.undo_label:
+    drag(window.station("links").floor.panes["side"], lower, (0.0, 15.0))
+    while window.bench.document.history.undo_label:
         QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.bench.job == before
 
@@ -106,15 +106,15 @@ def test_long_search_in_a_real_window_leaves_it_alive(open_window: Open, qtbot: 
     window = open_window()
     for name, end in (("Upper left", "chassis"), ("Lower left", "chassis"), ("Upper left", "axle")):
         window.bench.do(set_holes(Spot("rear", name, end), 9, 8.0))
-    window.links.turn_to(HOLES)
-    page = window.links.pages.page(HOLES)
+    window.station("links").turn_to(HOLES)
+    page = window.station("links").pages.page(HOLES)
     page.start.click()
-    window.links.turn_to(0)
-    pane = window.links.floor.panes["side"]
+    window.station("links").turn_to(0)
+    pane = window.station("links").floor.panes["side"]
     drag(pane, Spot("rear", "Lower left", "axle"), (0.0, 10.0))  # the window answers while it searches
     qtbot.waitUntil(lambda: page.found is not None, timeout=20_000)
     assert page.found.count == 729
-    window.links.turn_to(HOLES)
+    window.station("links").turn_to(HOLES)
     page.refresh()
     assert "changed since" in page.words.text()
 
@@ -122,11 +122,11 @@ def test_long_search_in_a_real_window_leaves_it_alive(open_window: Open, qtbot: 
 def test_hovering_a_chart_with_the_real_mouse(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(2)
     QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
-    chart = window.travel.charts["roll"]
+    chart = window.station("travel").charts["roll"]
     qtbot.waitUntil(lambda: len(chart.x) == 61)
     QTest.mouseMove(chart.viewport(), QPoint(chart.width() // 2, chart.height() // 2))
-    qtbot.waitUntil(lambda: "click to go there" in window.travel.words.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "click to go there" in window.station("travel").words.text(), timeout=5000)
     QTest.mouseClick(
         chart.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(chart.width() * 3 // 4, chart.height() // 2)
     )
-    qtbot.waitUntil(lambda: window.bench.left > 10.0, timeout=5000)
+    qtbot.waitUntil(lambda: window.bench.posture.left_mm > 10.0, timeout=5000)

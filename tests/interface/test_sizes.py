@@ -13,9 +13,9 @@ ROOM = {100: 1280, 125: 1440, 150: 1680, 175: 1920, 200: 1920}
 def test_no_page_makes_the_window_wider_than_its_screen(open_window: Open, percent: int) -> None:
     window = open_window(1)
     window.set_look("paper", percent)
-    for station, pages in ((0, 7), (1, 7), (2, 2)):
+    for station, pages in (("stance", 7), ("links", 7), ("travel", 2)):
         window.go(station)
-        shown = (window.stance, window.links, getattr(window, "travel", None))[station]
+        shown = window.station(station)
         for page in range(pages):
             shown.turn_to(page)  # type: ignore[union-attr]
             QApplication.processEvents()

@@ -33,53 +33,53 @@ def test_an_axle_without_links_is_told_on_every_page(open_window: Open) -> None:
     window = open_window(0)
     window.bench.select_axle("front")
     for page in range(7):
-        window.links.turn_to(page)
+        window.station("links").turn_to(page)
         QApplication.processEvents()
-    assert "No links on the front axle" in window.links.words.text()
-    window.go(2)
-    assert "no links" in window.travel.words.text()
-    window.travel.save_table(Path("unused.csv"))
+    assert "No links on the front axle" in window.station("links").words.text()
+    window.go("travel")
+    assert "no links" in window.station("travel").words.text()
+    window.station("travel").save_table(Path("unused.csv"))
     assert "there is no sweep to save" in window.banner.words.text()
-    window.travel.hover(10)
-    window.travel.go_to(10)
-    window.go(0)
-    window.stance.turn_to(HEIGHTS)
-    assert "no links" in window.stance.pages.page(HEIGHTS).words.text()  # type: ignore[attr-defined]
+    window.station("travel").hover(10)
+    window.station("travel").go_to(10)
+    window.go("stance")
+    window.station("stance").turn_to(HEIGHTS)
+    assert "no links" in window.station("stance").pages.page(HEIGHTS).words.text()  # type: ignore[attr-defined]
 
 
 def test_another_axle_gets_its_own_numbers_everywhere(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(2)
-    window.links.turn_to(SOLVE)
-    page = cast(SolvePage, window.links.pages.page(SOLVE))
+    window.station("links").turn_to(SOLVE)
+    page = cast(SolvePage, window.station("links").pages.page(SOLVE))
     assert "anti_squat_axle_pct" in page.asks
     window.bench.select_axle("front")
     assert "anti_dive_pct" in page.asks
     assert "anti_squat_axle_pct" not in page.asks
     assert {s.axle for s, _ in page.boxes} == {"front"}
-    window.links.turn_to(HOLES)
-    holes = cast(HolePage, window.links.pages.page(HOLES))
+    window.station("links").turn_to(HOLES)
+    holes = cast(HolePage, window.station("links").pages.page(HOLES))
     with qtbot.waitSignal(holes.work.done, timeout=20_000):
         holes.search()
     assert holes.table.horizontalHeaderItem(2).text() == "Anti-dive"  # type: ignore[union-attr]
-    with qtbot.waitSignal(window.links.why.shown, timeout=10_000):
-        window.links.turn_to(0)
+    with qtbot.waitSignal(window.station("links").why.shown, timeout=10_000):
+        window.station("links").turn_to(0)
         window.bench.explain_figure("anti_dive_pct")
-        window.links.why.late.start_now()
-    assert "front contact patch" in window.links.why.formula.text()
+        window.station("links").why.late.start_now()
+    assert "front contact patch" in window.station("links").why.formula.text()
 
 
 def test_the_layout_changed_under_an_open_page(window: MainWindow) -> None:
     """Solve, variants and the point page follow when the links become others."""
     bench = window.bench
-    window.links.turn_to(SOLVE)
-    page = cast(SolvePage, window.links.pages.page(SOLVE))
+    window.station("links").turn_to(SOLVE)
+    page = cast(SolvePage, window.station("links").pages.page(SOLVE))
     before = set(page.boxes)
     bench.do(Edit("Layout", lambda job: with_layout(job, "rear", "three_link")))
     assert set(page.boxes) != before
     assert any(spot.member == "Panhard" for spot, _ in page.boxes)
-    window.go(0)
-    window.stance.turn_to(POINTS)
-    points = cast(PointPage, window.stance.pages.page(POINTS))
+    window.go("stance")
+    window.station("stance").turn_to(POINTS)
+    points = cast(PointPage, window.station("stance").pages.page(POINTS))
     names = [points.target.itemText(i) for i in range(points.target.count())]
     assert any("Panhard" in n for n in names)
     bench.undo()
@@ -88,9 +88,9 @@ def test_the_layout_changed_under_an_open_page(window: MainWindow) -> None:
 
 
 def test_a_step_that_is_gone_gives_way_to_the_next(window: MainWindow) -> None:
-    window.go(0)
-    window.stance.turn_to(SHEET)
-    page = cast(SheetPage, window.stance.pages.page(SHEET))
+    window.go("stance")
+    window.station("stance").turn_to(SHEET)
+    page = cast(SheetPage, window.station("stance").pages.page(SHEET))
     index = next(i for i, s in enumerate(page.steps) if s.key == "rear/Upper left/chassis")
     page._select(index)
     window.bench.do(Edit("Layout", lambda job: with_layout(job, "rear", "radius_arms")))
@@ -100,9 +100,9 @@ def test_a_step_that_is_gone_gives_way_to_the_next(window: MainWindow) -> None:
 
 
 def test_readings_stay_where_they_were_when_units_change(window: MainWindow) -> None:
-    window.go(0)
-    window.stance.turn_to(SQUARE)
-    page = window.stance.pages.page(SQUARE)
+    window.go("stance")
+    window.station("stance").turn_to(SQUARE)
+    page = window.station("stance").pages.page(SQUARE)
     type_into(page.fields["wheelbase.left"], "118 1/4")  # type: ignore[attr-defined]
     window.header.units.click()
     assert page.fields["wheelbase.left"].text() == "3003.5"  # type: ignore[attr-defined]
@@ -115,23 +115,23 @@ def test_readings_stay_where_they_were_when_units_change(window: MainWindow) -> 
 
 
 def test_what_was_typed_for_the_lift_survives_a_visit_elsewhere(window: MainWindow) -> None:
-    window.go(0)
-    window.stance.turn_to(WEIGHT)
-    page = cast(WeightPage, window.stance.pages.page(WEIGHT))
+    window.go("stance")
+    window.station("stance").turn_to(WEIGHT)
+    page = cast(WeightPage, window.station("stance").pages.page(WEIGHT))
     type_into(page.lift, "28")
-    window.stance.turn_to(SQUARE)
-    window.go(1)
-    window.go(0)
-    window.stance.turn_to(WEIGHT)
+    window.station("stance").turn_to(SQUARE)
+    window.go("links")
+    window.go("stance")
+    window.station("stance").turn_to(WEIGHT)
     assert page.lift.text() == "28"
     page.end.setCurrentIndex(1)
     assert "Needs the lift" in page.lift_words.text()
 
 
 def test_missing_parts_are_added_and_taken_out(window: MainWindow) -> None:
-    window.go(0)
-    window.stance.turn_to(WEIGHT)
-    page = cast(WeightPage, window.stance.pages.page(WEIGHT))
+    window.go("stance")
+    window.station("stance").turn_to(WEIGHT)
+    page = cast(WeightPage, window.station("stance").pages.page(WEIGHT))
     editor = page.ballast
     QTest.keyClicks(editor.name, "spare wheel")
     for key, text in (("mass", "60"), ("ahead", "-130"), ("left", "0"), ("up", "30")):
@@ -175,26 +175,26 @@ def test_a_crash_keeps_readings_and_variants(open_window: Open) -> None:
     assert "was kept" in again.banner.words.text()
     again.banner.buttons[0].click()
     assert again.bench.job == job
-    assert again.bench.dirty
+    assert again.bench.document.dirty
 
 
 def test_the_variant_drawn_beneath_goes_when_it_is_dropped(window: MainWindow) -> None:
     bench = window.bench
     bench.try_as_variant(move_by(UPPER, 0.0, 0.0, 10.0), "up a bit")
     assert bench.overlaid is not None
-    window.links.turn_to(VARIANTS)
-    page = cast(VariantPage, window.links.pages.page(VARIANTS))
+    window.station("links").turn_to(VARIANTS)
+    page = cast(VariantPage, window.station("links").pages.page(VARIANTS))
     page.drop.click()
     assert bench.overlaid is None
-    window.links.turn_to(0)
-    assert not [s for s in window.links.floor.panes["side"].shapes if getattr(s, "style", "") == "beneath"]
+    window.station("links").turn_to(0)
+    assert not [s for s in window.station("links").floor.panes["side"].shapes if getattr(s, "style", "") == "beneath"]
     bench.undo()
     assert bench.overlaid is not None
-    assert bench.try_as_variant(move_by(UPPER, 0.0, 0.0, 10.0), "up a bit")
+    assert bench.try_as_variant(move_by(UPPER, 0.0, 0.0, 10.0), "up a bit").done
     assert bench.job.branch == "up a bit 2"
     # A change that is refused makes no variant.
     names = len(bench.job.variants)
-    assert not bench.try_as_variant(set_holes(UPPER, 99, 10.0), "too many holes")
+    assert not bench.try_as_variant(set_holes(UPPER, 99, 10.0), "too many holes").done
     assert len(bench.job.variants) == names
 
 
@@ -209,12 +209,12 @@ def test_undo_says_what_it_takes_back(window: MainWindow) -> None:
 
 def test_every_joint_is_a_row_of_the_table_with_its_hole_kept(open_window: Open) -> None:
     window = open_window(2)
-    window.links.turn_to(TABLE)
-    table = window.links.table.table
+    window.station("links").turn_to(TABLE)
+    table = window.station("links").table.table
     assert table.rowCount() == len(window.bench.axle.members)
     hole = mount_of(window.bench.job, UPPER).hole
     window.bench.select_spot(UPPER)
-    box = window.links.table.sheet.ends[UPPER.end].joint
+    box = window.station("links").table.sheet.ends[UPPER.end].joint
     box.setCurrentIndex(0)
     box.activated.emit(0)
     assert mount_of(window.bench.job, UPPER).hole == hole
@@ -224,15 +224,15 @@ def test_findings_of_measuring_stand_in_the_work_order(open_window: Open) -> Non
     window = open_window(1)
     codes = {f.code for f in window.bench.findings()}
     assert {"odd-reading", "square", "cg-guess"} <= codes
-    button = window.order.buttons[0]
+    button = window.order.buttons["stance"]
     assert "3 to look at" in button.accessibleName()
     assert "does not belong" in button.toolTip()
-    window.go(0)
-    window.stance.turn_to(HEIGHTS)
-    page = window.stance.pages.page(HEIGHTS)
+    window.go("stance")
+    window.station("stance").turn_to(HEIGHTS)
+    page = window.station("stance").pages.page(HEIGHTS)
     type_into(page.down, "9")  # type: ignore[attr-defined]
     assert {"lowest", "heights"} <= {f.code for f in window.bench.findings()}
-    assert window.order.buttons[0]._findings[0].severity == "stop"
+    assert window.order.buttons["stance"]._findings[0].severity == "stop"
     window.bench.undo()
     assert "lowest" not in {f.code for f in window.bench.findings()}
 
@@ -241,26 +241,28 @@ def test_ports_are_listed_when_stance_is_opened(open_window: Open, monkeypatch: 
     ports = [("/dev/one", "angle finder adapter")]
     monkeypatch.setattr("even_stance.desktop.gaugebar.serial_ports", lambda: ports)
     window = open_window()
-    window.go(0)
-    bar = window.stance.gauge
+    window.go("stance")
+    bar = window.station("stance").gauge
     assert bar.port.findText("angle finder adapter") > 0
-    window.go(1)
+    window.go("links")
     ports.append(("/dev/two", "wheel scales"))
-    window.go(0)
+    window.go("stance")
     assert bar.port.findText("wheel scales") > 0
     assert sum(bar.port.itemText(i) == "angle finder adapter" for i in range(bar.port.count())) == 1
 
 
 def test_a_right_click_offers_to_save_charts_and_tables(open_window: Open) -> None:
     window = open_window(1)
-    window.links.turn_to(TABLE)
-    window.links.table.table.customContextMenuRequested.emit(window.links.table.table.rect().center())
+    window.station("links").turn_to(TABLE)
+    window.station("links").table.table.customContextMenuRequested.emit(
+        window.station("links").table.table.rect().center()
+    )
     menus = [w for w in QApplication.topLevelWidgets() if w.inherits("QMenu") and w.isVisible()]
     assert [a.text() for m in menus for a in m.actions()] == ["Save this table as CSV…"]
     for menu in menus:
         menu.close()
-    window.go(2)
-    chart = window.travel.charts["roll"]
+    window.go("travel")
+    chart = window.station("travel").charts["roll"]
     chart.customContextMenuRequested.emit(chart.rect().center())
     menus = [w for w in QApplication.topLevelWidgets() if w.inherits("QMenu") and w.isVisible()]
     texts = [a.text() for m in menus for a in m.actions()]  # type: ignore[attr-defined]
@@ -272,24 +274,24 @@ def test_a_right_click_offers_to_save_charts_and_tables(open_window: Open) -> No
 def test_pages_are_made_ready_while_nobody_waits(window: MainWindow, qtbot: QtBot) -> None:
     """Every page exists before it is turned to, and what is made ready is what would be made later."""
     ready = Readying(window, window.get_ready())
-    QTest.keyClick(window.links.floor.panes["side"], Qt.Key.Key_N)
+    QTest.keyClick(window.station("links").floor.panes["side"], Qt.Key.Key_N)
     assert window.bench.spot is not None, "the window answers meanwhile"
     qtbot.waitUntil(lambda: ready.over, timeout=20_000)
-    for pages in (window.links.pages, window.stance.pages, window.travel.pages):
+    for pages in (window.station("links").pages, window.station("stance").pages, window.station("travel").pages):
         assert len(pages.made) == len(pages.buttons)
     assert window.stack.currentIndex() == 1
-    charts = list(window.travel.charts.values())
-    window.go(2)
-    assert list(window.travel.charts.values()) == charts
-    assert len(window.travel.charts["anti"].x) == 61
+    charts = list(window.station("travel").charts.values())
+    window.go("travel")
+    assert list(window.station("travel").charts.values()) == charts
+    assert len(window.station("travel").charts["anti"].x) == 61
 
 
 def test_what_is_asked_for_before_it_is_ready_is_made_at_once(window: MainWindow) -> None:
     steps = window.get_ready()
     for _ in range(3):
         next(steps)
-    window.go(2)
-    assert len(window.travel.charts) == 6
+    window.go("travel")
+    assert len(window.station("travel").charts) == 6
     for _ in steps:
         pass
-    assert len(window.links.pages.made) == 7
+    assert len(window.station("links").pages.made) == 7

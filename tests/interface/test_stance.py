@@ -33,10 +33,10 @@ from tests.interface.conftest import Open, type_into
 
 
 def turn(window: MainWindow, page: int) -> object:
-    window.go(0)
-    window.stance.turn_to(page)
+    window.go("stance")
+    window.station("stance").turn_to(page)
     QApplication.processEvents()
-    shown = window.stance.pages.page(page)
+    shown = window.station("stance").pages.page(page)
     return shown.page if isinstance(shown, Scrolled) else shown
 
 
@@ -95,7 +95,7 @@ def test_from_an_empty_job_to_a_judged_linkage(open_window: Open, tmp_path: Path
     weight.use.click()
     assert [round(a.load_kg / 0.45359237) for a in bench.job.vehicle.axles] == [2400, 1900]
     assert not any(f.code == "no-weights" for f in bench.findings())
-    window.go(1)
+    window.go("links")
     verdicts = bench.verdicts("rear")
     assert {"anti_squat_axle_pct", "roll_center_mm", "triangulation_deg"} <= {v.figure.key for v in verdicts}
     assert all(v.sentence for v in verdicts)
@@ -271,8 +271,8 @@ def test_cribs_are_planned_and_impossible_ones_refused(window: MainWindow) -> No
 
 
 def test_tire_size_from_the_sidewall(window: MainWindow) -> None:
-    window.go(0)
-    form = window.stance.car.axle_forms["rear"]
+    window.go("stance")
+    form = window.station("stance").car.axle_forms["rear"]
     QTest.keyClicks(form.marking, "33x10.50R15LT")
     QTest.keyClick(form.marking, Qt.Key.Key_Return)
     tire = window.bench.job.vehicle.axle("rear").tire
@@ -287,7 +287,7 @@ def test_a_gauge_fills_the_field_in_focus_through_every_fault(window: MainWindow
     """A simulated distance meter behind a real serial port: garbage, a flood, a wrong field, and the plug pulled."""
     page = cast(SheetPage, turn(window, SHEET))
     pick(page, "wheelbase")
-    bar, readings = window.stance.gauge, lambda: window.bench.job.measuring.readings
+    bar, readings = window.station("stance").gauge, lambda: window.bench.job.measuring.readings
     meter = SimGauge("length", 2999.5, noise=0.2, garbage=0.2, rate=400.0)
     pty = PtyGauge(meter)
     bar.connect_to(serial_opener(pty.device))
@@ -307,7 +307,7 @@ def test_a_gauge_fills_the_field_in_focus_through_every_fault(window: MainWindow
     assert "wants an angle" in window.banner.words.text()
     assert len(readings()) == 4
     window.header.undo.setFocus()
-    window.stance.pages.buttons[0].setFocus()
+    window.station("stance").pages.buttons[0].setFocus()
     meter.press()
     qtbot.waitUntil(lambda: len(bar.kept) == 6)
     assert "was kept, but no field has the focus" in window.banner.words.text()
@@ -324,8 +324,8 @@ def test_a_gauge_fills_the_field_in_focus_through_every_fault(window: MainWindow
 
 def test_practice_gauge_and_no_port(window: MainWindow, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("even_stance.desktop.gaugebar.serial_ports", lambda: [("/dev/made-up", "made-up port")])
-    window.go(0)
-    bar = window.stance.gauge
+    window.go("stance")
+    bar = window.station("stance").gauge
     bar.toggle()
     assert "no port is chosen" in window.banner.words.text()
     assert bar.port.findText("made-up port") > 0
@@ -348,7 +348,7 @@ def test_every_page_stands_empty_huge_and_metric(open_window: Open, page: int) -
     window.set_look("night", 200)
     QApplication.processEvents()
     window.set_look("paper", 100)
-    while window.bench.history.undo_label:
+    while window.bench.document.history.undo_label:
         window.bench.undo()
 
 
@@ -357,15 +357,15 @@ def test_stance_pages_by_keyboard(window: MainWindow, qtbot: QtBot) -> None:
     keys(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
     for i, key in enumerate((Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4)):
         keys(window, key, Qt.KeyboardModifier.AltModifier)
-        qtbot.waitUntil(lambda i=i: window.stance.pages.current == i)
+        qtbot.waitUntil(lambda i=i: window.station("stance").pages.current == i)
 
 
 def test_a_second_rear_axle_is_put_under_and_taken_out(window: MainWindow) -> None:
     """Added by a button, set apart by typing, given another layout than the first, all of it undone."""
     bench = window.bench
     before = bench.job
-    window.go(0)
-    page = cast(CarPage, window.stance.pages.page(CAR))
+    window.go("stance")
+    page = cast(CarPage, window.station("stance").pages.page(CAR))
     assert not page.apart.isVisible()
     QTest.mouseClick(page.second, Qt.MouseButton.LeftButton)
     assert list(page.axle_forms) == ["front", "rear", "third"]
@@ -376,15 +376,15 @@ def test_a_second_rear_axle_is_put_under_and_taken_out(window: MainWindow) -> No
     assert axles_apart(bench.job) == pytest.approx(1371.6)
     QTest.mouseClick(window.header.axle_buttons["third"], Qt.MouseButton.LeftButton)
     assert bench.axle_key == "third"
-    window.go(1)
-    window.links.turn_to(3)
-    window.links.chooser.bases["leaf"].chosen.emit()
+    window.go("links")
+    window.station("links").turn_to(3)
+    window.station("links").chooser.bases["leaf"].chosen.emit()
     assert {m.kind for m in bench.job.vehicle.axle("third").members} == {"leaf"}
     assert bench.study("third") is not None
     assert bench.job.vehicle.axle("rear").members
     assert {m.kind for m in bench.job.vehicle.axle("rear").members} == {"rod"}
-    window.go(2)
-    assert window.travel.charts["roll"].y is not None
+    window.go("travel")
+    assert window.station("travel").charts["roll"].y is not None
     for _ in range(3):
         bench.undo()
     assert bench.job == before

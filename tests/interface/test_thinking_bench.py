@@ -31,15 +31,15 @@ UPPER, LOWER = Spot("rear", "Upper left", "chassis"), Spot("rear", "Lower left",
 
 
 def explained(window: MainWindow, qtbot: QtBot, key: str) -> None:
-    with qtbot.waitSignal(window.links.why.shown, timeout=10_000):
-        if window.links.why.isVisible() and window.bench.figure == key:
-            window.links.why.late.start_now()
+    with qtbot.waitSignal(window.station("links").why.shown, timeout=10_000):
+        if window.station("links").why.isVisible() and window.bench.figure == key:
+            window.station("links").why.late.start_now()
         window.bench.explain_figure(key)
-        window.links.why.late.start_now()
+        window.station("links").why.late.start_now()
 
 
 def test_a_vial_explains_itself_and_a_suggestion_becomes_a_variant(window: MainWindow, qtbot: QtBot) -> None:
-    why, bench = window.links.why, window.bench
+    why, bench = window.station("links").why, window.bench
     assert not why.isVisible()
     vial = next(v for v in window.vials.vials if v.verdict and v.verdict.figure.key == "anti_squat_axle_pct")
     QTest.mouseClick(vial, Qt.MouseButton.LeftButton)
@@ -51,15 +51,17 @@ def test_a_vial_explains_itself_and_a_suggestion_becomes_a_variant(window: MainW
     assert "CG height h: 29 in" in why.values.text().replace("\N{NO-BREAK SPACE}", " ")
     assert "Lower frame ends up, per hole" in why.bars.accessibleName()
     for view in ("side", "plan", "rear"):  # the construction is in the projections
-        window.links.floor.panes[view].grab()
+        window.station("links").floor.panes[view].grab()
     assert why.tries
     before = bench.job
     shown = why.tries[0].text().split()[0]
     why.tries[0].click()
     assert branch_names(bench.job)[1:] == ["As measured"]
-    assert bench.overlay == "As measured"
+    assert bench.look_at.overlay == "As measured"
     assert f"{bench.study('rear').now.value('anti_squat_axle_pct'):.0f}" == shown  # type: ignore[union-attr]
-    beneath = [s for s in window.links.floor.panes["side"].shapes if isinstance(s, Line) and s.style == "beneath"]
+    beneath = [
+        s for s in window.station("links").floor.panes["side"].shapes if isinstance(s, Line) and s.style == "beneath"
+    ]
     assert len(beneath) == 4
     bench.undo()
     assert bench.job == before
@@ -71,15 +73,15 @@ def test_a_vial_explains_itself_and_a_suggestion_becomes_a_variant(window: MainW
 def test_a_number_that_is_not_there_is_said(window: MainWindow, qtbot: QtBot) -> None:
     """Wanted travel far beyond lock-up: at full bump nothing can be read off, and nothing of before is left standing."""
     explained(window, qtbot, "anti_squat_axle_pct")
-    assert window.links.why.tries
+    assert window.station("links").why.tries
     window.bench.do(set_axle("rear", "Bump", bump_mm=1500.0))
     window.bench.set_posture(1500.0, 1500.0)
-    with qtbot.waitSignal(window.links.why.shown, timeout=10_000):
+    with qtbot.waitSignal(window.station("links").why.shown, timeout=10_000):
         window.bench.figure = "anti_squat_axle_pct"
-        window.links.why.refresh()
-        window.links.why.late.start_now()
-    assert window.links.why.title.text() == "No such number at this posture"
-    assert not window.links.why.tries
+        window.station("links").why.refresh()
+        window.station("links").why.late.start_now()
+    assert window.station("links").why.title.text() == "No such number at this posture"
+    assert not window.station("links").why.tries
     window.bench.set_posture(0.0, 0.0)
 
 
@@ -88,38 +90,38 @@ def test_every_number_can_be_asked_why_on_every_demo(open_window: Open, qtbot: Q
         window = open_window(demo)
         for verdict in window.bench.verdicts("rear"):
             explained(window, qtbot, verdict.figure.key)
-            assert window.links.why.title.text().startswith(verdict.title)
-            window.links.why.bars.grab()
+            assert window.station("links").why.title.text().startswith(verdict.title)
+            window.station("links").why.bars.grab()
         window.close()
 
 
 def test_a_late_explanation_does_not_stop_a_drag(window: MainWindow, qtbot: QtBot) -> None:
     explained(window, qtbot, "anti_squat_axle_pct")
-    pane = window.links.floor.panes["side"]
+    pane = window.station("links").floor.panes["side"]
     before = mount_of(window.bench.job, Spot("rear", "Lower left", "axle")).at.z
     drag(pane, Spot("rear", "Lower left", "axle"), (0.0, 12.0), steps=12)
     assert mount_of(window.bench.job, Spot("rear", "Lower left", "axle")).at.z < before
     # The +/- shown after letting go is worked out anew, not the one that stood in during the drag.
-    window.bench._memo.clear()
+    window.bench.studies.settle()
     fresh = {v.figure.key: v.figure.spread for v in window.bench.verdicts("rear")}
     assert {v.verdict.figure.key: v.verdict.figure.spread for v in window.vials.vials if v.verdict} == fresh
 
 
 def test_variants_side_by_side_switched_noted_and_kept(open_window: Open, tmp_path: Path, qtbot: QtBot) -> None:
     window = open_window()
-    window.links.turn_to(VARIANTS)
-    page, bench = cast(VariantPage, window.links.pages.page(VARIANTS)), window.bench
+    window.station("links").turn_to(VARIANTS)
+    page, bench = cast(VariantPage, window.station("links").pages.page(VARIANTS)), window.bench
     assert not page.swap.isEnabled()
     page.new.click()
     assert bench.job.branch == "Variant 2"
     type_into(page.name, "uppers one up")
     assert bench.job.branch == "uppers one up"
     bench.select_spot(UPPER)
-    window.links.turn_to(0)
-    pane = window.links.floor.panes["side"]
+    window.station("links").turn_to(0)
+    pane = window.station("links").floor.panes["side"]
     pane.setFocus()
     QTest.keyClick(pane, Qt.Key.Key_PageUp)
-    window.links.turn_to(VARIANTS)
+    window.station("links").turn_to(VARIANTS)
     assert "Upper frame ends from hole 2 to hole 3" in page.lines.text()
     page.note.setPlainText("hops less")
     page.decision.setPlainText("Built this one: holds the tail up.")
@@ -131,7 +133,7 @@ def test_variants_side_by_side_switched_noted_and_kept(open_window: Open, tmp_pa
     squat = next(r for r in rows if r[0] == "Anti-squat")
     assert squat[1] != squat[2]
     page.under.click()
-    assert bench.overlay == "As measured"
+    assert bench.look_at.overlay == "As measured"
     page.swap.click()
     assert bench.job.branch == "As measured"
     assert page.note.toPlainText() == ""
@@ -153,8 +155,8 @@ def test_hole_finder_runs_stops_and_is_tried(window: MainWindow, qtbot: QtBot) -
     bench = window.bench
     for spot in (UPPER, LOWER, Spot("rear", "Upper left", "axle")):
         bench.do(set_holes(spot, 5, 20.0))
-    window.links.turn_to(HOLES)
-    page = cast(HolePage, window.links.pages.page(HOLES))
+    window.station("links").turn_to(HOLES)
+    page = cast(HolePage, window.station("links").pages.page(HOLES))
     with qtbot.waitSignal(page.work.done, timeout=20_000):
         page.start.click()
     assert page.found is not None
@@ -171,7 +173,7 @@ def test_hole_finder_runs_stops_and_is_tried(window: MainWindow, qtbot: QtBot) -
     words = page.found.words(page.found.best[2])
     page.take.click()
     assert "tried as “Holes”" in page.words.text(), words
-    assert bench.overlay == "As measured"
+    assert bench.look_at.overlay == "As measured"
     box = page.weights.cellWidget(0, 2)
     assert isinstance(box, QDoubleSpinBox)
     box.setValue(3.0)
@@ -184,8 +186,8 @@ def test_stopping_or_closing_in_the_middle_loses_nothing(open_window: Open, qtbo
     for spot in (UPPER, LOWER, Spot("rear", "Upper left", "axle"), Spot("rear", "Lower left", "axle")):
         window.bench.do(set_holes(spot, 9, 8.0))
     job = window.bench.job
-    window.links.turn_to(HOLES)
-    page = cast(HolePage, window.links.pages.page(HOLES))
+    window.station("links").turn_to(HOLES)
+    page = cast(HolePage, window.station("links").pages.page(HOLES))
     page.start.click()
     with qtbot.waitSignal(page.work.done, timeout=30_000):
         page.stop.click()
@@ -219,8 +221,8 @@ def test_long_work_keeps_only_the_last_answer(qtbot: QtBot) -> None:
 
 
 def test_solve_for_in_the_window(window: MainWindow, qtbot: QtBot) -> None:
-    window.links.turn_to(SOLVE)
-    page = cast(SolvePage, window.links.pages.page(SOLVE))
+    window.station("links").turn_to(SOLVE)
+    page = cast(SolvePage, window.station("links").pages.page(SOLVE))
     with qtbot.waitSignal(page.work.done, timeout=20_000):
         page.go.click()
     assert "no number is asked for" in page.words.text()
@@ -260,8 +262,8 @@ def test_solve_for_in_the_window(window: MainWindow, qtbot: QtBot) -> None:
 
 def test_sweeps_both_axles_hovering_and_clicking(open_window: Open) -> None:
     window = open_window(2)
-    window.go(2)
-    travel, bench = window.travel, window.bench
+    window.go("travel")
+    travel, bench = window.station("travel"), window.bench
     for kind in ("bump", "roll", "left", "right", "cross"):
         travel.set_kind(kind)  # type: ignore[arg-type]
         assert travel.which.currentData() == kind
@@ -277,8 +279,8 @@ def test_sweeps_both_axles_hovering_and_clicking(open_window: Open) -> None:
     assert "left" in travel.words.text()
     assert len(travel.charts["pinion"].hover.getData()[0]) == 1
     chart._click(place)
-    assert bench.left == pytest.approx(-bench.right)
-    assert bench.left == pytest.approx(float(travel.sweep.left[50]))  # type: ignore[union-attr]
+    assert bench.posture.left_mm == pytest.approx(-bench.posture.right_mm)
+    assert bench.posture.left_mm == pytest.approx(float(travel.sweep.left[50]))  # type: ignore[union-attr]
     chart._moved(QPointF(-500, -500))
     assert "Dotted: front axle" in travel.words.text()
     travel.set_kind("bump")
@@ -288,9 +290,9 @@ def test_sweeps_both_axles_hovering_and_clicking(open_window: Open) -> None:
 
 def test_charts_and_tables_are_saved(open_window: Open, tmp_path: Path) -> None:
     window = open_window(1)
-    window.go(2)
+    window.go("travel")
     QApplication.processEvents()
-    travel = window.travel
+    travel = window.station("travel")
     travel.save_table(tmp_path / "t.csv")
     head = (tmp_path / "t.csv").read_text(encoding="utf-8-sig").splitlines()[0]
     assert head.startswith("left_in,right_in,ic_x_in")
@@ -302,9 +304,9 @@ def test_charts_and_tables_are_saved(open_window: Open, tmp_path: Path) -> None:
             save_picture(travel.charts["anti"], tmp_path / "no" / f"c.{suffix}")
     travel.save_table(tmp_path / "no" / "t.csv")
     assert "could not be written" in window.banner.words.text()
-    window.go(1)
-    window.links.turn_to(1)
-    rows = table_rows(window.links.table.table)
+    window.go("links")
+    window.station("links").turn_to(1)
+    rows = table_rows(window.station("links").table.table)
     write_rows(rows, tmp_path / "links.csv")
     assert "rod end, high swing" in (tmp_path / "links.csv").read_text(encoding="utf-8-sig")
 
@@ -325,18 +327,18 @@ def test_papers_from_the_menu(window: MainWindow, tmp_path: Path, qtbot: QtBot) 
 
 def test_small_projection_comes_to_the_front_with_the_explanation_open(window: MainWindow, qtbot: QtBot) -> None:
     explained(window, qtbot, "roll_center_mm")
-    plan = window.links.floor.panes["plan"]
+    plan = window.station("links").floor.panes["plan"]
     click(plan, QPointF(30, 30))
-    assert window.links.floor.front == "plan"
+    assert window.station("links").floor.front == "plan"
 
 
 def test_the_schools_stand_where_the_choice_is_made(open_window: Open) -> None:
     window = open_window(1)
     for page in (1, 3):
-        window.links.turn_to(page)
-    window.go(0)
+        window.station("links").turn_to(page)
+    window.go("stance")
     for page in (1, 3):
-        window.stance.turn_to(page)
+        window.station("stance").turn_to(page)
     buttons = window.findChildren(SchoolButton)
     assert {b.school for b in buttons} == set(SCHOOLS.values())
     for button in buttons:
@@ -359,14 +361,14 @@ def test_the_schools_stand_where_the_choice_is_made(open_window: Open) -> None:
 
 
 def test_articulation_is_played_once_crossed_up(window: MainWindow) -> None:
-    window.go(1)
+    window.go("links")
     window.rail.cross.click()
     window.rail.cycle.click()
     seen = []
     for _ in range(60):
         window.rail._tick()
-        seen.append((window.bench.left, window.bench.right))
+        seen.append((window.bench.posture.left_mm, window.bench.posture.right_mm))
     window.rail.stop()
     assert max(left - right for left, right in seen) > 200.0
     assert min(left - right for left, right in seen) < 20.0
-    assert (window.bench.left, window.bench.right) == (0.0, 0.0)
+    assert (window.bench.posture.left_mm, window.bench.posture.right_mm) == (0.0, 0.0)

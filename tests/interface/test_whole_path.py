@@ -36,9 +36,9 @@ def test_new_job_to_the_same_numbers_on_the_command_line(
     bench = window.bench
     assert bench.job.name == "Old blue"
     assert bench.job.vehicle.wheelbase_mm == pytest.approx(118 * 25.4)
-    assert window.stack.currentWidget() is window.links
+    assert window.stack.currentWidget() is window.station("links")
 
-    pane = window.links.floor.panes["side"]
+    pane = window.station("links").floor.panes["side"]
     before = mount_of(bench.job, LOWER).at
     drag(pane, LOWER, (0.0, 20.0))
     dropped = mount_of(bench.job, LOWER).at
@@ -48,7 +48,7 @@ def test_new_job_to_the_same_numbers_on_the_command_line(
     assert mount_of(bench.job, Spot("rear", "Lower right", "axle")).at.z == dropped.z
 
     bench.select_spot(UPPER)
-    type_into(window.links.strip.up, "25 3/8")
+    type_into(window.station("links").strip.up, "25 3/8")
     assert mount_of(bench.job, UPPER).at.z == pytest.approx(25.375 * 25.4)
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
@@ -58,10 +58,10 @@ def test_new_job_to_the_same_numbers_on_the_command_line(
     assert mount_of(bench.job, UPPER).at.z == pytest.approx(25.375 * 25.4)
 
     QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
-    assert window.stack.currentWidget() is window.travel
+    assert window.stack.currentWidget() is window.station("travel")
     type_into(window.rail.left, "2")
     type_into(window.rail.right, "-1 1/2")
-    assert (bench.left, bench.right) == pytest.approx((50.8, -38.1))
+    assert (bench.posture.left_mm, bench.posture.right_mm) == pytest.approx((50.8, -38.1))
     shown = {
         k: bench.study("rear").now.value(k)
         for k in ("anti_squat_axle_pct", "roll_center_mm", "roll_steer_pct", "yaw_deg")

@@ -52,10 +52,10 @@ class Files(QObject):
 
     def keep_aside(self) -> None:
         """Keep unsaved work where a crash cannot reach it."""
-        if not self._bench.dirty:
+        if not self._bench.document.dirty:
             return
         try:
-            self._autosave.keep(self._bench.job, self._bench.path)
+            self._autosave.keep(self._bench.job, self._bench.document.path)
             self._told_trouble = False
         except (JobFileError, OSError) as error:
             if not self._told_trouble:
@@ -91,7 +91,6 @@ class Files(QObject):
                     path = None
             self._bench.open_job(kept.job, path, stamp)
             # It is not in the file: closing again must keep it again.
-            self._bench.saved = None
             self._bench.mark_unsaved()
             self.keep_aside()
             forget(kept.source)
@@ -106,13 +105,14 @@ class Files(QObject):
 
     def _leaving(self, go: Callable[[], None]) -> None:
         """Leave the job on the bench for another; unsaved work is kept aside, to be offered again."""
-        if not self._bench.dirty:
+        if not self._bench.document.dirty:
             self._autosave.done()
             self._autosave = Autosave(self.folder)
             go()
             return
         self.keep_aside()
-        name, job, path, stamp = self._bench.job.name, self._bench.job, self._bench.path, self._bench.stamp
+        document = self._bench.document
+        name, job, path, stamp = document.job.name, document.job, document.path, document.stamp
         left = self._autosave
         # A file of its own for each job: the work left behind stays kept while this window goes on with another.
         self._autosave = Autosave(self.folder)
@@ -120,7 +120,6 @@ class Files(QObject):
         def back() -> None:
             def lay() -> None:
                 self._bench.open_job(job, path, stamp)
-                self._bench.saved = None
                 self._bench.mark_unsaved()
                 self._autosave = left
                 self.opened.emit()
@@ -174,15 +173,15 @@ class Files(QObject):
 
     def save(self) -> bool:
         """Save to the job's file, or ask where to when it has none."""
-        if self._bench.path is None:
+        if self._bench.document.path is None:
             self.ask_save_as()
             return False
-        return self.save_to(self._bench.path)
+        return self.save_to(self._bench.document.path)
 
     def ask_save_as(self) -> QFileDialog:
         """Ask where to save."""
         name = "".join(c if c.isalnum() or c in " -_" else "-" for c in self._bench.job.name) + SUFFIX
-        start = self._bench.path or self._start_folder() / name
+        start = self._bench.document.path or self._start_folder() / name
         dialog = QFileDialog(self._parent, "Save the job as", str(start), f"Jobs (*{SUFFIX})")
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
         dialog.setDefaultSuffix(SUFFIX.removeprefix("."))
@@ -192,7 +191,7 @@ class Files(QObject):
 
     def save_to(self, path: Path, overwrite: bool = False) -> bool:
         """Save; trouble is told, the work stays open and kept aside."""
-        known = self._bench.stamp if path == self._bench.path else None
+        known = self._bench.document.stamp if path == self._bench.document.path else None
         try:
             stamp = save_job(self._bench.job, path, known, overwrite)
         except JobFileChangedError as error:
@@ -225,7 +224,7 @@ class Files(QObject):
 
     def check_outside(self) -> None:
         """Say so when the open file was changed by somebody else."""
-        path, stamp = self._bench.path, self._bench.stamp
+        path, stamp = self._bench.document.path, self._bench.document.stamp
         if path is None or stamp is None or not changed_outside(path, stamp):
             return
         self._banner.tell(
@@ -236,10 +235,10 @@ class Files(QObject):
 
     def closing(self) -> None:
         """The window closes: unsaved work is kept aside and offered at the next start."""
-        if self._bench.dirty:
+        if self._bench.document.dirty:
             self.keep_aside()
         else:
             self._autosave.done()
 
     def _start_folder(self) -> Path:
-        return self._bench.path.parent if self._bench.path is not None else Path.home()
+        return self._bench.document.path.parent if self._bench.document.path is not None else Path.home()

@@ -5,15 +5,16 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRe
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.holding import Drag, point_words, step_hole, to_ride, walk_points
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.backdrop import Backdrop
-from even_stance.desktop.widgets.painter import ScenePainter
+from even_stance.desktop.widgets.painter import ScenePainter, callout_size, draw_callout
 from even_stance.study.construction import construction, instant_center_words, load_shapes
 from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Path, Shape, View, unproject
-from even_stance.study.floor import axle_to_ride, beneath_shapes, live_shapes, still_shapes, view_frame
-from even_stance.units import format_length, length_step
-from even_stance.vehicle.edits import choose_hole, move_by, move_to
-from even_stance.vehicle.spots import Spot, mount_of
+from even_stance.study.floor import beneath_shapes, live_shapes, still_shapes, view_frame
+from even_stance.units import length_step
+from even_stance.vehicle.edits import move_by
+from even_stance.vehicle.spots import Spot, is_there
 
 _REACH_PX = 15
 _ARROWS = {
@@ -40,7 +41,7 @@ class Pane(QWidget):
         self.in_front = False
         self.whole = False
         self._zoom, self._pan = 1.0, QPointF()
-        self._drag: _Drag | None = None
+        self._drag: Drag | None = None
         self._pan_from: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -53,10 +54,10 @@ class Pane(QWidget):
         bench, vehicle = self._bench, self._bench.job.vehicle
         beneath = bench.overlaid_study(bench.axle_key)
         self.shapes = [] if beneath is None else beneath_shapes(beneath, self.view)
-        self._still = still_shapes(vehicle, bench.places(), self.view, bench.axle_key)
-        self.shapes += live_shapes(vehicle, bench.places(), self.view, bench.axle_key)
+        self._still = still_shapes(vehicle, bench.studies.places(), self.view, bench.axle_key)
+        self.shapes += live_shapes(vehicle, bench.studies.places(), self.view, bench.axle_key)
         study = bench.study(bench.axle_key)
-        loads = bench.loads()
+        loads = bench.studies.loads(bench.axle_key, bench.look_at.load_case)
         if study is not None and loads is not None:
             # One thing at a time: with loads drawn, the construction of the selected number would only be in the way.
             self.shapes += load_shapes(study, loads, self.view, bench.job.units) if self.in_front else []
@@ -173,18 +174,8 @@ class Pane(QWidget):
 
     def _callout(self, painter: QPainter, at: QPointF, spot: Spot) -> None:
         lines = point_words(self._bench, spot)
-        painter.setFont(self._look.font(13, bold=True))
-        metrics = painter.fontMetrics()
-        pad, line = self._look.px(8), metrics.height()
-        wide = max(metrics.horizontalAdvance(t) for t in lines) + 2 * pad
-        box = self._clear_place(at, QSizeF(wide, line * len(lines) + pad))
-        painter.setPen(QPen(self._look.color("accent"), 1.5))
-        painter.setBrush(self._look.color("sheet", 240))
-        painter.drawRoundedRect(box, 5, 5)
-        for i, text in enumerate(lines):
-            painter.setFont(self._look.font(13, bold=i == 1))
-            painter.setPen(self._look.color("faint" if i != 1 else "ink"))
-            painter.drawText(QPointF(box.left() + pad, box.top() + line * (i + 1) - metrics.descent()), text)
+        box = self._clear_place(at, callout_size(painter, self._look, lines))
+        draw_callout(painter, self._look, lines, box)
 
     def _clear_place(self, at: QPointF, size: QSizeF) -> QRectF:
         """Where words about a point hide least of the links: above or below it, to either side.
@@ -224,14 +215,14 @@ class Pane(QWidget):
         spot = self.joint_at(event.position())
         if event.button() == Qt.MouseButton.LeftButton and spot is not None:
             self._bench.select_spot(spot)
-            self._drag = _Drag(self._bench, self.view, spot, event.position())
+            self._drag = Drag(self._bench, self.view, spot, event.position())
         else:
             self._pan_from = event.position() - self._pan
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Drag a point, slide the floor, or show what could be taken hold of."""
         assert event is not None
-        if self._drag is not None and not self._bench.there(self._drag.spot):
+        if self._drag is not None and not is_there(self._bench.job, self._drag.spot):
             self._drag = None  # the layout was changed under the hand
         if self._drag is not None:
             locked = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
@@ -272,7 +263,7 @@ class Pane(QWidget):
             step = length_step(bench.job.units)
             dh, dv = _ARROWS[key]
             delta = to_ride(bench, spot, unproject(self.view, dh * step, dv * step))
-            bench.do(move_by(spot, *delta, both_sides=bench.both_sides, merge=f"nudge {spot.words}"))
+            bench.do(move_by(spot, *delta, both_sides=bench.look_at.both_sides, merge=f"nudge {spot.words}"))
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and spot is not None:
             step_hole(bench, spot, 1 if key == Qt.Key.Key_PageUp else -1)
         elif key in (Qt.Key.Key_N, Qt.Key.Key_P):
@@ -293,79 +284,6 @@ class Pane(QWidget):
         """Repaint when enabled or restyled."""
         super().changeEvent(event)
         self.update()
-
-
-class _Drag:
-    """A point on its way: it drops into the holes of its bracket, and takes the bracket along when pulled beyond."""
-
-    def __init__(self, bench: Bench, view: View, spot: Spot, start: QPointF) -> None:
-        self._bench, self._view, self.spot, self._start = bench, view, spot, start
-        self._from = mount_of(bench.job, spot)
-        self._moving_bracket = len(self._from.holes) < 2  # a single hole is no choice: the bracket moves
-        self._live = False
-
-    def to(self, where: QPointF, px_per_mm: float, locked: bool, threshold_px: int) -> None:
-        """Follow the mouse."""
-        off = where - self._start
-        if not self._live and off.manhattanLength() < threshold_px:
-            return
-        self._live = True
-        dh, dv = off.x() / px_per_mm, -off.y() / px_per_mm
-        if locked:
-            dh, dv = (dh, 0.0) if abs(dh) > abs(dv) else (0.0, dv)
-        dx, dy, dz = to_ride(self._bench, self.spot, unproject(self._view, dh, dv))
-        x, y, z = (a + d for a, d in zip(self._from.at.xyz, (dx, dy, dz), strict=True))
-        bench, merge = self._bench, f"drag {self.spot.words} {id(self)}"
-        if not self._moving_bracket:
-            away = [sum((p - q) ** 2 for p, q in zip((x, y, z), h.xyz, strict=True)) ** 0.5 for h in self._from.holes]
-            pitch = min(
-                sum((p - q) ** 2 for p, q in zip(a.xyz, b.xyz, strict=True)) ** 0.5
-                for a, b in zip(self._from.holes, self._from.holes[1:], strict=False)
-            )
-            nearest = away.index(min(away))
-            if away[nearest] <= 1.5 * pitch:
-                bench.do(choose_hole(self.spot, nearest, bench.both_sides, merge))
-                return
-            self._moving_bracket = True
-        bench.do(move_to(bench.job, self.spot, x, y, z, bench.both_sides, merge))
-
-
-def to_ride(bench: Bench, spot: Spot, delta: tuple[float, float, float]) -> tuple[float, float, float]:
-    """A movement seen at the posture shown, as the movement of the stored point at ride height."""
-    study = bench.study(spot.axle)
-    on_axle = bench.job.vehicle.axle(spot.axle).member(spot.member).body(spot.end) == "axle"
-    return axle_to_ride(study, delta) if study is not None and on_axle else delta
-
-
-def step_hole(bench: Bench, spot: Spot, step: int) -> None:
-    """The next hole up or down of a bracket, if there is one."""
-    hole = mount_of(bench.job, spot).hole
-    if hole is not None and 0 <= hole + step < len(mount_of(bench.job, spot).holes):
-        bench.do(choose_hole(spot, hole + step, bench.both_sides))
-
-
-def all_spots(bench: Bench) -> list[Spot]:
-    """Every mount of the axle looked at, in the order of its members."""
-    return [Spot(bench.axle_key, m.name, end) for m in bench.axle.members for end in m.mounts]
-
-
-def walk_points(bench: Bench, step: int) -> None:
-    """Take hold of the next or previous point."""
-    spots = all_spots(bench)
-    if spots:
-        now = spots.index(bench.spot) + step if bench.spot in spots else 0
-        bench.select_spot(spots[now % len(spots)])
-
-
-def point_words(bench: Bench, spot: Spot) -> list[str]:
-    """A point in words: its name, how far ahead and out, how high, and its hole."""
-    mount, axle, units = mount_of(bench.job, spot), bench.job.vehicle.axle(spot.axle), bench.job.units
-    ahead = mount.at.x + axle.behind_front_mm
-    out = f"{format_length(abs(mount.at.y), units)} {'left' if mount.at.y >= 0 else 'right'}"
-    way = "ahead" if ahead >= 0 else "behind"
-    words = f"{format_length(abs(ahead), units)} {way}   {out}   {format_length(mount.at.z, units)} up"
-    hole = f"hole {mount.hole + 1} of {len(mount.holes)}" if mount.hole is not None else "no holes"
-    return [spot.words, words, hole]
 
 
 class Floor(QWidget):

@@ -68,18 +68,18 @@ class Header(QWidget):
 
     def refresh(self) -> None:
         """Show job, axles and save state."""
-        bench, history = self._bench, self._bench.history
+        bench, history = self._bench, self._bench.document.history
         name = bench.job.name
         self.title.setText(self.title.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, 400))
-        self.title.setToolTip(plain_tip(str(bench.path or "not saved to a file yet")))
+        self.title.setToolTip(plain_tip(str(bench.document.path or "not saved to a file yet")))
         keys = [a.key for a in bench.job.vehicle.axles]
         if list(self.axle_buttons) != keys:
             self._make_axle_buttons(keys)
         self.axle_buttons[bench.axle_key].setChecked(True)
-        if bench.path is None:
-            self.saved.setText("not saved yet" if bench.dirty else "")
+        if bench.document.path is None:
+            self.saved.setText("not saved yet" if bench.document.dirty else "")
         else:
-            self.saved.setText("changed" if bench.dirty else "saved")
+            self.saved.setText("changed" if bench.document.dirty else "saved")
         self.undo.setEnabled(history.undo_label is not None)
         self.redo.setEnabled(history.redo_label is not None)
         self.undo.setToolTip(

@@ -35,6 +35,7 @@ class Palette:
     bubble: str
     bubble_edge: str
     glass: str
+    bubble_letter: str
 
 
 PALETTES: dict[LookName, Palette] = {
@@ -42,11 +43,13 @@ PALETTES: dict[LookName, Palette] = {
         page="#fbfaf6", sheet="#ffffff", floor="#f3f0e8", line="#d5cfbf", ink="#1c2327", faint="#5b6266",
         accent="#0f5d70", on_accent="#ffffff", alarm="#a52f16", upper="#b24a1f", lower="#1d6c8c", lateral="#6d4a94",
         steel="#d3cec2", rubber="#e0dccf", bubble="#b9d433", bubble_edge="#4a5a12", glass="#eaf0d2",
+        bubble_letter="#1c2327",
     ),
     "night": Palette(
         page="#24292e", sheet="#2c3238", floor="#1b2023", line="#434b53", ink="#f3f1ea", faint="#a9b1b7",
         accent="#7fcbdd", on_accent="#12262c", alarm="#ff9a78", upper="#f0a173", lower="#7cc4ea", lateral="#c5a5ee",
         steel="#3d444b", rubber="#30363b", bubble="#cfe95a", bubble_edge="#eef6c8", glass="#3c462f",
+        bubble_letter="#1b2023",
     ),
 }  # fmt: skip
 

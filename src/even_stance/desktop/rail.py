@@ -1,29 +1,39 @@
 """The travel rail: from full droop to full bump, both wheels together or each by itself."""
 
-from PyQt6.QtCore import QLineF, QPointF, QSize, Qt, QTimer, pyqtSignal
+from collections.abc import Callable
+
+from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.fields import LengthField
+from even_stance.desktop.widgets.fields import LengthField, PlainField
 from even_stance.desktop.widgets.labels import Words, plain_tip
+from even_stance.study.answers import steer_words
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
 from even_stance.study.travel import worst_swing
 from even_stance.units import format_length, length_unit
+from even_stance.vehicle.posture import CarPosture
 
 _CYCLE_MS, _CYCLE_FRAMES = 33, 120
 
 
 class RailLine(QWidget):
-    """The rail itself, with a slider for the mean travel and marks where the worst postures are."""
+    """The rail itself: one slider for both wheels, one for each once crossed up, and marks at the worst postures.
+
+    Signals:
+        moved: both wheels to a mean travel, mm; wheel_moved: one wheel (0 left, 1 right) to a travel, mm.
+    """
 
     moved = pyqtSignal(float)
+    wheel_moved = pyqtSignal(int, float)
 
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
+        self._held: int | None = None  # the wheel whose slider the mouse has
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Travel of both wheels")
@@ -61,12 +71,24 @@ class RailLine(QWidget):
         painter.drawLine(QPointF(a, y), QPointF(b, y))
         self._ticks(painter, y)
         self._marks(painter, y)
-        x = self._x((self._bench.left + self._bench.right) / 2)
-        painter.setBrush(look.color("bubble"))
-        painter.setPen(QPen(look.color("accent" if self.hasFocus() else "ink"), px(3 if self.hasFocus() else 2)))
-        painter.drawEllipse(QPointF(x, y), px(11), px(11))
+        for x, letter in self._sliders():
+            painter.setBrush(look.color("bubble"))
+            painter.setPen(QPen(look.color("accent" if self.hasFocus() else "ink"), px(3 if self.hasFocus() else 2)))
+            painter.drawEllipse(QPointF(x, y), px(11), px(11))
+            painter.setPen(look.color("bubble_letter"))
+            painter.setFont(look.font(11, bold=True))
+            painter.drawText(QRectF(x - px(11), y - px(11), px(22), px(22)), Qt.AlignmentFlag.AlignCenter, letter)
+        painter.setPen(look.color("ink"))
         if axle.bump_mm + axle.droop_mm == 0:
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "no travel entered in Stance")
+
+    def _sliders(self) -> list[tuple[float, str]]:
+        """Where the sliders are: one while both wheels are about alike, else R and L."""
+        now = self._bench.posture
+        left, right = self._x(now.left_mm), self._x(now.right_mm)
+        if abs(left - right) < self._look.px(12):
+            return [((left + right) / 2, "")]
+        return [(right, "R"), (left, "L")]
 
     def _ticks(self, painter: QPainter, y: float) -> None:
         look, px, axle, units = self._look, self._look.px, self._bench.axle, self._bench.job.units
@@ -117,21 +139,29 @@ class RailLine(QWidget):
         painter.drawText(QPointF(x, y), text)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Go there."""
+        """Go there, or take hold of the slider of one wheel."""
         assert event is not None
-        self.moved.emit(self.travel_at(event.position().x()))
+        x = event.position().x()
+        near = [letter for at, letter in self._sliders() if letter and abs(at - x) <= self._look.px(13)]
+        self._held = "LR".index(near[-1]) if near else None
+        if self._held is None:
+            self.moved.emit(self.travel_at(x))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Scrub."""
         assert event is not None
         if event.buttons() & Qt.MouseButton.LeftButton:
-            self.moved.emit(self.travel_at(event.position().x()))
+            travel = self.travel_at(event.position().x())
+            if self._held is None:
+                self.moved.emit(travel)
+            else:
+                self.wheel_moved.emit(self._held, travel)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Step along the rail."""
         assert event is not None
         axle = self._bench.axle
-        now = (self._bench.left + self._bench.right) / 2
+        now = (self._bench.posture.left_mm + self._bench.posture.right_mm) / 2
         step = 25.4 / 4 if self._bench.job.units == "us" else 5.0
         places = {
             Qt.Key.Key_Left: now - step, Qt.Key.Key_Right: now + step, Qt.Key.Key_Home: 0.0,
@@ -157,6 +187,13 @@ class WheelField(LengthField):
         super().keyPressEvent(event)
 
 
+class SteerField(PlainField):
+    """The steer input, + to the left: hand-wheel turns from center, or mm of a ram's rod."""
+
+    def __init__(self, bench: Bench, send: Callable[[float], object]) -> None:
+        super().__init__(bench, "Steer input, + to the left", send)
+
+
 class Rail(QWidget):
     """The rail with its buttons and the travel of each wheel."""
 
@@ -167,15 +204,21 @@ class Rail(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.line = RailLine(bench, look)
         self.line.moved.connect(self._together)
+        self.line.wheel_moved.connect(self._alone)
         self.cycle = QPushButton("Cycle")
         self.cycle.setCheckable(True)
         self.cycle.setToolTip("Run the axle through its travel; once crossed up, through its articulation (Ctrl+Space)")
         self.cycle.setShortcut("Ctrl+Space")
         self.cycle.toggled.connect(self._cycle)
         self.ride = QPushButton("Ride height")
-        self.ride.clicked.connect(lambda: bench.set_posture(0.0, 0.0))
-        self.left = WheelField(bench, "Left wheel", lambda mm: bench.set_posture(mm, bench.right))
-        self.right = WheelField(bench, "Right wheel", lambda mm: bench.set_posture(bench.left, mm))
+        self.ride.setToolTip("All wheels of the car to ride height, and straight ahead")
+        self.ride.clicked.connect(lambda: bench.set_car_posture(CarPosture()))
+        self.left = WheelField(bench, "Left wheel", lambda mm: bench.set_posture(mm, bench.posture.right_mm))
+        self.right = WheelField(bench, "Right wheel", lambda mm: bench.set_posture(bench.posture.left_mm, mm))
+        self.steer = SteerField(bench, self._turn)
+        self.steer_title = Words("Steer")
+        self.steer_title.setProperty("role", "faint")
+        self.steer_title.setBuddy(self.steer)
         self.cross = QPushButton("Cross up")
         self.cross.setToolTip("Left wheel at full bump, right wheel at full droop")
         self.cross.clicked.connect(lambda: bench.set_posture(bench.axle.bump_mm, -bench.axle.droop_mm))
@@ -216,6 +259,13 @@ class Rail(QWidget):
             column.addWidget(field)
             column.addStretch(1)
             row.addLayout(column)
+        steer = QVBoxLayout()
+        steer.addStretch(1)
+        steer.addWidget(self.steer_title)
+        self.steer.setMaximumWidth(self._look.px(70))
+        steer.addWidget(self.steer)
+        steer.addStretch(1)
+        row.addLayout(steer)
         loads = QVBoxLayout()
         loads.addStretch(1)
         label = Words("Load case")
@@ -234,12 +284,21 @@ class Rail(QWidget):
 
     def _together(self, mm: float) -> None:
         """Move both wheels by what the mean moves, keeping how far they are crossed up."""
-        half = (self._bench.left - self._bench.right) / 2
+        half = (self._bench.posture.left_mm - self._bench.posture.right_mm) / 2
         self._bench.set_posture(mm + half, mm - half)
+
+    def _alone(self, wheel: int, mm: float) -> None:
+        """Move one wheel, 0 the left and 1 the right one."""
+        now = self._bench.posture
+        self._bench.set_posture(*((mm, now.right_mm) if wheel == 0 else (now.left_mm, mm)))
+
+    def _turn(self, steer: float) -> None:
+        now = self._bench.posture
+        self._bench.set_posture(now.left_mm, now.right_mm, steer)
 
     def _cycle(self, on: bool) -> None:
         if on:
-            self._crossed = abs(self._bench.left - self._bench.right) > 1.0
+            self._crossed = abs(self._bench.posture.left_mm - self._bench.posture.right_mm) > 1.0
             self._frame = 0
             self._timer.start()
         else:
@@ -259,17 +318,24 @@ class Rail(QWidget):
     def refresh(self) -> None:
         """Show the posture of the bench."""
         units = self._bench.job.units
-        self.left.show_mm(self._bench.left)
-        self.right.show_mm(self._bench.right)
+        self.left.show_mm(self._bench.posture.left_mm)
+        self.right.show_mm(self._bench.posture.right_mm)
+        steered, steer = self._bench.axle.steered, self._bench.posture.steer
+        for widget in (self.steer, self.steer_title):
+            widget.setVisible(steered)
+        self.steer.show_value(steer, steer_words(self._bench.axle))
         study = self._bench.study(self._bench.axle_key)
-        if study is not None and study.now.ok[0]:
+        if steered and steer:
+            self.words.setText("no steering yet")
+            self.words.setToolTip(plain_tip(steer_words(self._bench.axle)))
+        elif study is not None and study.now.ok[0]:
             lean = study.now.value("roll_deg")
             self.words.setText(f"axle leans {abs(lean):.1f}°")
         else:
             self.words.setText("cannot reach this" if study is not None else "")
         keys = [None, *CASES]
-        self.case.setCurrentIndex(keys.index(self._bench.load_case))
-        self.line.setToolTip(plain_tip(f"{format_length(self._bench.left, units)} {length_unit(units)}"))
+        self.case.setCurrentIndex(keys.index(self._bench.look_at.load_case))
+        self.line.setToolTip(plain_tip(f"{format_length(self._bench.posture.left_mm, units)} {length_unit(units)}"))
         self.line.update()
 
     def stop(self) -> None:

@@ -37,47 +37,47 @@ def _links(window: MainWindow) -> None:
 def _why(window: MainWindow) -> None:
     window.bench.explain_figure("anti_squat_axle_pct")
     QApplication.processEvents()
-    window.links.why.late.start_now()
+    window.station("links").why.late.start_now()
     _settle()
 
 
 def _stance(page: int) -> Pose:
     def pose(window: MainWindow) -> None:
-        window.go(0)
-        window.stance.turn_to(page)
+        window.go("stance")
+        window.station("stance").turn_to(page)
 
     return pose
 
 
 def _measure(window: MainWindow) -> None:
     _stance(SHEET)(window)
-    page = window.stance.pages.page(SHEET)
+    page = window.station("stance").pages.page(SHEET)
     QApplication.processEvents()
-    page.list.setCurrentRow(2)  # type: ignore[attr-defined]
+    page.list.setCurrentRow(2)
 
 
 def _travel(window: MainWindow) -> None:
-    window.go(2)
+    window.go("travel")
     window.bench.set_posture(38.0, 38.0)
     QApplication.processEvents()
-    window.travel.hover(50)
+    window.station("travel").hover(50)
 
 
 def _roll(window: MainWindow) -> None:
     window.bench.select_figure("roll_center_mm")
-    window.links.floor.bring_front("rear")
+    window.station("links").floor.bring_front("rear")
     window.bench.set_posture(window.bench.axle.bump_mm, -window.bench.axle.droop_mm)
 
 
 def _layouts(window: MainWindow) -> None:
-    window.links.turn_to(3)
-    window.links.chooser.late.start_now()
+    window.station("links").turn_to(3)
+    window.station("links").chooser.late.start_now()
     _settle()
 
 
 def _table(window: MainWindow) -> None:
     window.bench.set_load_case("launch")
-    window.links.turn_to(TABLE)
+    window.station("links").turn_to(TABLE)
     _settle()
 
 
@@ -87,39 +87,39 @@ def _loads(window: MainWindow) -> None:
 
 
 def _map(window: MainWindow) -> None:
-    window.go(2)
-    window.travel.turn_to(1)
-    window.travel.articulation.late.start_now()
+    window.go("travel")
+    window.station("travel").turn_to(1)
+    window.station("travel").articulation.late.start_now()
     _settle()
 
 
 def _variants(window: MainWindow) -> None:
     _why(window)
-    window.links.why.tries[1].click()
-    window.links.turn_to(VARIANTS)
-    page = window.links.pages.page(VARIANTS)
+    window.station("links").why.tries[1].click()
+    window.station("links").turn_to(VARIANTS)
+    page = window.station("links").pages.page(VARIANTS)
     QApplication.processEvents()
-    page.late.start_now()  # type: ignore[attr-defined]
+    page.late.start_now()
     _settle()
 
 
 def _holes(window: MainWindow) -> None:
     for member, end in (("Upper left", "axle"), ("Lower left", "axle"), ("Lower left", "chassis")):
         window.bench.do(set_holes(Spot("rear", member, end), 5, 20.0))
-    window.links.turn_to(HOLES)
-    page = window.links.pages.page(HOLES)
-    page.search()  # type: ignore[attr-defined]
+    window.station("links").turn_to(HOLES)
+    page = window.station("links").pages.page(HOLES)
+    page.search()
     _settle()
 
 
 def _solve(window: MainWindow) -> None:
-    window.links.turn_to(SOLVE)
-    page = window.links.pages.page(SOLVE)
+    window.station("links").turn_to(SOLVE)
+    page = window.station("links").pages.page(SOLVE)
     QApplication.processEvents()
-    page.asks["anti_squat_axle_pct"][1].take(85.0)  # type: ignore[attr-defined]
+    page.asks["anti_squat_axle_pct"][1].take(85.0)
     for name in ("Upper left", "Lower left"):
-        page.boxes[Spot("rear", name, "chassis"), 2].setChecked(True)  # type: ignore[attr-defined]
-    page.solve()  # type: ignore[attr-defined]
+        page.boxes[Spot("rear", name, "chassis"), 2].setChecked(True)
+    page.solve()
     _settle()
 
 

@@ -228,7 +228,7 @@ class Vials(QScrollArea):
 
     def refresh(self) -> None:
         """Show the verdicts of the bench."""
-        verdicts = self._bench.verdicts(self._bench.axle_key)
+        verdicts = self._of_station()
         while len(self.vials) < len(verdicts):
             vial = Vial(self._look)
             vial.chosen.connect(self._bench.explain_figure)
@@ -240,11 +240,21 @@ class Vials(QScrollArea):
             if i < len(verdicts):
                 vial.show_verdict(verdicts[i], self._bench)
 
+    def _of_station(self) -> list[Verdict]:
+        """What is out of band anywhere first, then the numbers of the station that is open; all where it has none."""
+        bench = self._bench
+        every, station = bench.verdicts(bench.axle_key), bench.look_at.station
+        out = [v for v in every if v.state in ("low", "high")]
+        mine = [v for v in every if v.station == station] or every
+        # The number looked at keeps its vial, wherever it belongs.
+        looked = [v for v in every if v.figure.key == bench.figure and v not in mine]
+        return [*out, *(v for v in [*mine, *looked] if v not in out)]
+
     def _say_instead(self, nothing: bool) -> None:
         """Why there is no number, and what would bring some."""
         bench = self._bench
         self.instead.setVisible(nothing)
-        error = bench.layout_error(bench.axle_key) if nothing else None
+        error = bench.studies.layout_error(bench.axle_key) if nothing else None
         self.instead.setProperty("role", "alarm" if error else "faint")
         style = self.instead.style()
         if style is not None:

@@ -159,8 +159,8 @@ class WhyStrip(QWidget):
         """Ask anew when the number, the car or the posture changed."""
         bench = self._bench
         study, key = bench.study(bench.axle_key), bench.figure
-        self.setVisible(bench.why and study is not None and key is not None)
-        if study is None or key is None or not bench.why:
+        self.setVisible(bench.look_at.why and study is not None and key is not None)
+        if study is None or key is None or not bench.look_at.why:
             return
         job = bench.job
         now = (study, key, job.units, job.bands, job.purpose)

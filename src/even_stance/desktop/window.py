@@ -1,10 +1,9 @@
 """The main window: work order, station, vials and travel rail around one bench."""
 
 from collections.abc import Iterator
-from importlib import import_module
 from pathlib import Path
 from threading import Thread
-from typing import TYPE_CHECKING
+from typing import Any
 
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
@@ -12,23 +11,21 @@ from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayou
 
 from even_stance.desktop.bandeditor import BandEditor
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.changestrip import ChangeStrip
 from even_stance.desktop.files import Files
 from even_stance.desktop.header import Header
 from even_stance.desktop.look import SCALES, Look, LookName
 from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.rail import Rail
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.stations.links.station import LinksStation
+from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.stations.newjob import NewJobPanel
-from even_stance.desktop.stations.stance.station import StanceStation
 from even_stance.desktop.vials import Vials
 from even_stance.desktop.widgets.banner import Banner
-from even_stance.desktop.workorder import STATIONS, WorkOrder
+from even_stance.desktop.workorder import WorkOrder
 from even_stance.exchange.demo import demo_jobs
+from even_stance.judgement.changes import Change
 from even_stance.vehicle.job import Job
-
-if TYPE_CHECKING:
-    from even_stance.desktop.widgets.chart import Chart
 
 _VIALS_WIDTH, _ORDER_WIDTH = 312, 150
 
@@ -39,24 +36,20 @@ class MainWindow(QMainWindow):
     def __init__(self, job: Job, look: Look, settings: Settings, recovery: Path | None = None) -> None:
         super().__init__()
         self.look, self._settings = look, settings
-        self.bench = Bench(job)
+        self.bench = Bench(job, tuple(station.findings for station in STATIONS))
         self.banner = Banner()
         self.files = Files(self.bench, self.banner, self, recovery)
         self.header = Header(self.bench, look)
-        self.order = WorkOrder(self.bench, look)
+        self.order = WorkOrder(self.bench, look, STATIONS)
         self.vials = Vials(self.bench, look)
         self.band = BandEditor(self.bench, look)
         self.rail = Rail(self.bench, look)
+        self.changes = ChangeStrip(self.bench, look)
         self.stack = QStackedWidget()
-        self.stance = StanceStation(self.bench, look)
-        self.links = LinksStation(self.bench, look)
         self.newjob = NewJobPanel(self.bench)
-        # Charts are the heaviest import and the third station: their place is kept, they come when asked for.
-        self._travel_place = QWidget()
-        self._charts: list[Chart] = []  # made ahead
         self._new_place = Scrolled(self.newjob)
-        for station in (self.stance, self.links, self._travel_place, self._new_place):
-            self.stack.addWidget(station)
+        self.stack.addWidget(self._new_place)
+        self._made: dict[str, QWidget] = {}
         self._right = QWidget()
         self._lay_out()
         self._fill_menus()
@@ -64,7 +57,7 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Even Stance")
         self.resize(1280, 800)
         self._size_columns()
-        self.go(1)
+        self.go("links")
         self._show_all()
 
     def _lay_out(self) -> None:
@@ -79,7 +72,11 @@ class MainWindow(QMainWindow):
         row = QHBoxLayout()
         row.setSpacing(0)
         row.addWidget(self.order)
-        row.addWidget(self.stack, 1)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.stack, 1)
+        middle.addWidget(self.changes)
+        row.addLayout(middle, 1)
         right = QVBoxLayout(self._right)
         right.setContentsMargins(0, 0, 0, 0)
         right.setSpacing(0)
@@ -92,8 +89,9 @@ class MainWindow(QMainWindow):
     def _connect(self) -> None:
         self.bench.refused.connect(self._refused)
         self.order.chosen.connect(self.go)
+        self.changes.chosen.connect(self.go_to)
         self.newjob.started.connect(self._start_new)
-        self.newjob.cancelled.connect(lambda: self.go(self.order.current))
+        self.newjob.cancelled.connect(lambda: self.go(self.bench.look_at.station))
         self.newjob.wants_open.connect(self.files.ask_open)
         self.files.opened.connect(self._opened)
         self.look.changed.connect(self._size_columns)
@@ -134,7 +132,7 @@ class MainWindow(QMainWindow):
         self._action(None, "Smaller", QKeySequence("Ctrl+-"), lambda: self._step_scale(-1))
         self._action(None, "Other axle", QKeySequence("Ctrl+E"), self._other_axle)
         for i, station in enumerate(STATIONS):
-            self._action(None, station.title, QKeySequence(f"Ctrl+{i + 1}"), lambda i=i: self.go(i))
+            self._action(None, station.title, QKeySequence(f"Ctrl+{i + 1}"), lambda k=station.key: self.go(k))
 
     def _fill_kept(self) -> None:
         """All unsaved work that was kept, each to be opened or dropped."""
@@ -165,65 +163,68 @@ class MainWindow(QMainWindow):
 
     # --- going about
 
-    def go(self, index: int) -> None:
+    def station(self, key: str) -> Any:
+        """The widget of a station, made when it is first asked for."""
+        if key not in self._made:
+            made = next(s for s in STATIONS if s.key == key).make(self.bench, self.look)
+            self._made[key] = made
+            self.stack.addWidget(made)
+        return self._made[key]
+
+    def go(self, key: str) -> None:
         """Open a station."""
-        if index == 2:
-            self._make_travel()
-        self.stack.setCurrentIndex(index)
+        station = next(s for s in STATIONS if s.key == key)
+        widget = self.station(key)
+        self.stack.setCurrentWidget(widget)
         self._right.show()
-        self.rail.setVisible(index != 0)  # Stance is about the car standing at ride height
-        self.order.show_current(index)
-        if index == 1:
-            self.links.floor.panes[self.links.floor.front].setFocus()
+        self.changes.show()
+        self.rail.setVisible(station.moves)
+        self.bench.open_station(key)
+        if station.focus is not None:
+            station.focus(widget).setFocus()
 
-    def _make_travel(self) -> None:
-        if self.stack.widget(2) is not self._travel_place:
-            return
-        from even_stance.desktop.stations.travel.station import TravelStation  # noqa: PLC0415
-
-        self.travel = TravelStation(self.bench, self.look, self._charts)
-        self.stack.removeWidget(self._travel_place)
-        self.stack.insertWidget(2, self.travel)
+    def go_to(self, change: Change) -> None:
+        """Go where a change belongs: its station, axle and number."""
+        if change.station:
+            self.go(change.station)
+        if change.axle:
+            self.bench.select_axle(change.axle)
+        if change.key:
+            self.bench.select_figure(change.key)
 
     def get_ready(self) -> Iterator[None]:
-        """Make the pages not opened yet, step by step; what charts need is imported beside the window."""
-        loading = Thread(target=import_module, args=("even_stance.desktop.stations.travel.station",), daemon=True)
-        loading.start()
-        while loading.is_alive():
+        """Make what has not been opened yet, step by step; what a station needs is imported beside the window."""
+        for station in STATIONS:
+            if station.load is not None:
+                loading = Thread(target=station.load, daemon=True)
+                loading.start()
+                while loading.is_alive():
+                    yield
+            widget = self.station(station.key)
             yield
-        from even_stance.desktop.stations.travel.station import CHARTS  # noqa: PLC0415
-        from even_stance.desktop.widgets import chart  # noqa: PLC0415
-
-        while self.stack.widget(2) is self._travel_place and len(self._charts) < len(CHARTS):
-            self._charts.append(chart.Chart(self.look, ""))
-            yield
-        self._make_travel()
-        self.travel.resize(self.stack.size())
-        yield
-        if not self.travel.isVisible():
-            self.travel.draw()
-        yield
-        for pages in (self.travel.pages, self.links.pages, self.stance.pages):
-            for i in range(len(pages.buttons)):
-                if i not in pages.made:
-                    pages.page(i)
+            if station.ready is not None:
+                widget.resize(self.stack.size())
+                yield from station.ready(widget)
+            for i in range(len(widget.pages.buttons)):
+                if i not in widget.pages.made:
+                    widget.pages.page(i)
                     yield
 
     def ask_new(self) -> None:
         """Ask for what a new job needs."""
         self.stack.setCurrentWidget(self._new_place)
-        self._right.hide()
-        self.rail.hide()
+        for widget in (self._right, self.rail, self.changes):
+            widget.hide()
         self.newjob.name.setFocus()
 
     def _start_new(self, job: Job) -> None:
         self.files.start_job(job)
-        self.go(1)
+        self.go("links")
 
     def _opened(self) -> None:
         self.rail.stop()
         self.setWindowTitle(f"{self.bench.job.name} - Even Stance")
-        self.go(1)
+        self.go("links")
 
     def _show_all(self) -> None:
         self.bench.job_changed.emit()
@@ -287,7 +288,10 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Close without asking: unsaved work is kept and offered next time."""
-        self.stance.gauge.disconnect_gauge()  # what its key has sent still lands in the field that has the focus
+        for station in self._made.values():
+            leave = getattr(station, "leave", None)
+            if leave is not None:
+                leave()
         focus = self.focusWidget()
         if focus is not None:
             focus.clearFocus()  # what was just typed counts

@@ -1,43 +1,31 @@
 """The work order: the stations in the order of the work, each with what is missing or worth a look."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from typing import Protocol
 
 from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.badge import draw_badge
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.judgement.findings import Finding, Severity
 
-
-@dataclass(frozen=True)
-class StationName:
-    """A station: its key in the findings and what it is called."""
-
-    key: str
-    title: str
-
-
-STATIONS = (StationName("stance", "Stance"), StationName("links", "Links"), StationName("travel", "Travel"))
 _RANK: dict[Severity, int] = {"stop": 0, "missing": 1, "look": 2}
 
 
-def draw_badge(painter: QPainter, look: Look, at: QPointF, severity: Severity | None, size: float = 7) -> None:
-    """A shape for a state: disk fine, ring worth a look, ring with a bar not entered, triangle cannot work."""
-    size = look.px(size)
-    color = look.color("alarm" if severity == "stop" else "accent")
-    painter.setPen(QPen(color, look.px(2)))
-    painter.setBrush(color if severity is None else Qt.BrushStyle.NoBrush)
-    if severity == "stop":
-        points = [at + QPointF(0, -size), at + QPointF(size, size * 0.8), at + QPointF(-size, size * 0.8)]
-        painter.drawPolygon(QPolygonF(points))
-    else:
-        painter.drawEllipse(at, size, size)
-        if severity == "missing":
-            painter.drawLine(at - QPointF(size, 0), at + QPointF(size, 0))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
+class Named(Protocol):
+    """A station as far as the work order is concerned."""
+
+    @property
+    def key(self) -> str:
+        """Its name in findings."""
+
+    @property
+    def title(self) -> str:
+        """What it is called."""
 
 
 class StationButton(QWidget):
@@ -45,7 +33,7 @@ class StationButton(QWidget):
 
     chosen = pyqtSignal()
 
-    def __init__(self, look: Look, name: StationName, number: int) -> None:
+    def __init__(self, look: Look, name: Named, number: int) -> None:
         super().__init__()
         self._look, self._name, self._number = look, name, number
         self._findings: list[Finding] = []
@@ -150,33 +138,28 @@ class Legend(QWidget):
 class WorkOrder(QWidget):
     """The column of stations."""
 
-    chosen = pyqtSignal(int)
+    chosen = pyqtSignal(str)
 
-    def __init__(self, bench: Bench, look: Look) -> None:
+    def __init__(self, bench: Bench, look: Look, stations: Sequence[Named]) -> None:
         super().__init__()
         self._bench = bench
-        self.current = 1
         self.setObjectName("page")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(2)
-        self.buttons = [StationButton(look, name, i + 1) for i, name in enumerate(STATIONS)]
-        for i, button in enumerate(self.buttons):
-            button.chosen.connect(lambda i=i: self.chosen.emit(i))
+        self.buttons = {s.key: StationButton(look, s, i + 1) for i, s in enumerate(stations)}
+        for key, button in self.buttons.items():
+            button.chosen.connect(lambda key=key: self.chosen.emit(key))
             column.addWidget(button)
         column.addStretch(1)
         self.legend = Legend(look)
         column.addWidget(self.legend)
         bench.job_changed.connect(self.refresh)
+        bench.selection_changed.connect(self.refresh)
         look.changed.connect(self.updateGeometry)
 
     def refresh(self) -> None:
-        """Show the findings of the bench."""
+        """Show the findings of the bench, and which station is open."""
         findings = self._bench.findings()
-        for i, button in enumerate(self.buttons):
-            button.show_findings(findings, i == self.current)
-
-    def show_current(self, index: int) -> None:
-        """Mark the station that is open."""
-        self.current = index
-        self.refresh()
+        for key, button in self.buttons.items():
+            button.show_findings(findings, key == self._bench.look_at.station)

@@ -8,17 +8,13 @@ from ezdxf.filemanagement import new
 
 from even_stance.study.drawing import VIEWS, Area, Hole, Joint, Label, Mark, Path, Place, Round, Shape, View
 from even_stance.study.floor import car_shapes, study_places
+from even_stance.study.styles import style_of
 from even_stance.vehicle.job import Job
 
 # AutoCAD color numbers of the layers: fixed by the file format, not a look of our own.
 LAYERS = {
     "LOWER_LINKS": 5, "UPPER_LINKS": 1, "LATERAL": 6, "ARMS_AND_SPRINGS": 30, "AXLES": 7, "TIRES": 8, "FRAME": 9,
     "DRIVESHAFT": 4, "JOINTS": 3, "HOLES": 2, "GROUND": 7, "TEXT": 7,
-}  # fmt: skip
-_LAYER_OF = {
-    "lower": "LOWER_LINKS", "upper": "UPPER_LINKS", "lateral": "LATERAL", "arm": "ARMS_AND_SPRINGS",
-    "spring": "ARMS_AND_SPRINGS", "axle": "AXLES", "tire": "TIRES", "frame": "FRAME", "shaft": "DRIVESHAFT",
-    "ghost": "TIRES", "ground": "GROUND", "centerline": "GROUND", "cg": "TEXT", "hole": "HOLES",
 }  # fmt: skip
 _GAP_MM = 800.0
 PROJECTIONS = "Even Stance projections"
@@ -82,7 +78,7 @@ def _put(space: Any, shapes: list[Shape], shift: float) -> None:
             space.add_point(at(shape.center), dxfattribs={"layer": "JOINTS"})
             space.add_circle(at(shape.center), 12.0, dxfattribs={"layer": "JOINTS"})
             continue
-        layer = {"layer": _LAYER_OF.get(getattr(shape, "style", ""), "TEXT")}
+        layer = {"layer": style_of(shape.style).layer or "TEXT"}
         if isinstance(shape, Path):
             space.add_lwpolyline([at(p) for p in shape.places], dxfattribs=layer)
         elif isinstance(shape, Area):

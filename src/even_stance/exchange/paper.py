@@ -14,21 +14,21 @@ from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, Ta
 
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.study.drawing import Area, Hole, Joint, Label, Mark, Path, Place, Round, Shape
+from even_stance.study.styles import style_of
 from even_stance.vehicle.job import Job
 
 Frame = tuple[float, float, float, float]
 INK, FAINT, ACCENT = HexColor("#1c2327"), HexColor("#5b6266"), HexColor("#0f5d70")
-_COLORS = {
-    "upper": "#b24a1f", "lower": "#1d6c8c", "lateral": "#6d4a94", "arm": "#6d4a94", "spring": "#b24a1f",
-    "frame": "#d3cec2", "tire": "#e8e5da", "tire-faint": "#efede5", "exact": "#0f5d70", "reference": "#5b6266",
-    "ghost": "#5b6266", "centerline": "#5b6266", "hole": "#5b6266", "upper-line": "#b24a1f", "lower-line": "#1d6c8c",
-    "axle": "#40474c", "shaft": "#b9b3a4", "beneath": "#b9d433",
+# What the colors of the styles are on white paper.
+_PRINTED = {
+    "upper": "#b24a1f", "lower": "#1d6c8c", "lateral": "#6d4a94", "steel": "#d3cec2", "rubber": "#e8e5da",
+    "accent": "#0f5d70", "faint": "#5b6266", "ink": "#1c2327", "bubble": "#b9d433", "line": "#b9b3a4",
+    "floor": "#ffffff",
 }  # fmt: skip
-_DASHES = {"ghost": (1, 2), "upper-line": (5, 3), "lower-line": (2, 2), "reference": (6, 2, 1, 2), "centerline": (7, 3)}
 
 
-def _color(style: str) -> Any:
-    return HexColor(_COLORS.get(style, "#d3cec2" if style.endswith("-faint") else "#1c2327"))
+def _color(name: str) -> Any:
+    return HexColor(_PRINTED[name])
 
 
 def plain(text: str) -> str:
@@ -113,10 +113,10 @@ class Drawing(Flowable):  # type: ignore[misc]
         return min(max(x, -far), far), min(max(y, -far), far)
 
     def _one(self, c: Any, shape: Shape) -> None:
-        style = getattr(shape, "style", "")
-        c.setStrokeColor(_color(style))
-        c.setFillColor(_color(style))
-        c.setDash(*([list(_DASHES[style])] if style in _DASHES else []))
+        style = style_of(shape.style)
+        c.setStrokeColor(_color(style.color))
+        c.setFillColor(_color(style.color))
+        c.setDash(*([[0.7 * dash for dash in style.dash]] if style.dash else []))
         c.setLineCap(0)
         if isinstance(shape, Path):
             c.setLineWidth(max(shape.width_mm * self._scale, 0.8))
@@ -124,12 +124,13 @@ class Drawing(Flowable):  # type: ignore[misc]
             self._line(c, shape.places, fill=False)
         elif isinstance(shape, Area):
             c.setLineWidth(0.5)
-            c.setStrokeColor(FAINT)
+            c.setStrokeColor(_color(style.edge or style.color))
             self._line(c, shape.places, fill=True)
         elif isinstance(shape, Round):
             c.setLineWidth(0.6)
+            c.setStrokeColor(_color(style.edge or style.color))
             x, y = self._at(shape.center)
-            c.circle(x, y, shape.radius_mm * self._scale, stroke=1, fill=int(style.startswith(("tire", "axle"))))
+            c.circle(x, y, shape.radius_mm * self._scale, stroke=1, fill=int(style.filled))
         elif isinstance(shape, Joint | Hole):
             c.setFillColor(HexColor("#ffffff"))
             c.setLineWidth(1.0)

@@ -9,6 +9,7 @@ from even_stance.judgement.bands import band_key
 from even_stance.judgement.search.movers import Mover, movers
 from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import TITLES, format_spread, format_value
+from even_stance.mechanics.drawn import slope_by_crossing
 from even_stance.study.answers import answers_at, cg_height, cg_rise
 from even_stance.study.figures import AxleStudy, figure_slopes
 from even_stance.units import format_length, length_unit
@@ -139,14 +140,6 @@ def _line_slope(study: AxleStudy) -> float | None:
             return None
         a, b = now.chassis_ends[0][rods].mean(axis=0), now.rod_ends[0][rods].mean(axis=0)
         lines.append(((a[0], a[2]), (b[0], b[2])))
-    (p, q), (r, s) = (np.array(line) for line in lines)
-    d, e = q - p, s - r
-    cross = d[0] * e[1] - d[1] * e[0]
     center = now.pose.center[0]
     contact = np.array([center[0], center[2] - study.axle.tire.loaded_radius_mm])
-    if abs(cross) < 1e-6 * float(np.linalg.norm(d) * np.linalg.norm(e)):
-        return float(-d[1] / d[0])
-    t = ((r - p)[0] * e[1] - (r - p)[1] * e[0]) / cross
-    to = p + t * d - contact
-    # A point that turns about the crossing moves square to the line to it: dx / dz = -(z / x).
-    return float(-to[1] / to[0]) if abs(to[0]) > 1e-6 else None
+    return slope_by_crossing(np.array(lines[0]), np.array(lines[1]), contact)

@@ -14,7 +14,6 @@ from even_stance.units import format_length, length_unit
 from even_stance.vehicle.job import Job
 
 Severity = Literal["missing", "look", "stop"]
-Station = Literal["stance", "links", "travel"]
 
 
 @dataclass(frozen=True)
@@ -25,13 +24,15 @@ class Finding:
         code: what kind of thing; severity: missing (nothing entered), look (worth a look), stop (cannot work).
         station: where in the work order it belongs.
         short: two or three words for the work order; sentence: the whole of it.
+        axle: which axle it is about, empty for the whole car.
     """
 
     code: str
     severity: Severity
-    station: Station
+    station: str
     short: str
     sentence: str
+    axle: str = ""
 
 
 CAUTIONS = (
@@ -67,19 +68,22 @@ def stance_findings(job: Job) -> list[Finding]:
     return found
 
 
-def link_findings(axle_verdicts: dict[str, list[Verdict]], errors: dict[str, str]) -> list[Finding]:
-    """What the Links station has outside its bands, and axles that nothing holds."""
-    found = [Finding("layout", "stop", "links", "not held", sentence) for sentence in errors.values()]
-    for key, verdicts in axle_verdicts.items():
-        for v in verdicts:
-            if v.state in ("low", "high"):
-                found.append(
-                    Finding(
-                        v.figure.key, "look", "links", v.title.lower(),
-                        f"{key.capitalize()} axle, {v.title.lower()}: {v.sentence}",
-                    )
-                )  # fmt: skip
-    return found
+def layout_findings(errors: dict[str, str]) -> list[Finding]:
+    """Axles that nothing holds, with the sentence why."""
+    return [Finding("layout", "stop", "links", "not held", sentence, key) for key, sentence in errors.items()]
+
+
+def number_findings(axle_verdicts: dict[str, list[Verdict]], station: str) -> list[Finding]:
+    """The numbers of a station that are out of their bands."""
+    return [
+        Finding(
+            v.figure.key, "look", station, v.title.lower(),
+            f"{key.capitalize()} axle, {v.title.lower()}: {v.sentence}", key,
+        )
+        for key, verdicts in axle_verdicts.items()
+        for v in verdicts
+        if v.state in ("low", "high") and v.station == station
+    ]  # fmt: skip
 
 
 def travel_findings(job: Job, study: AxleStudy, bind: Bind | None = None) -> list[Finding]:
@@ -89,7 +93,7 @@ def travel_findings(job: Job, study: AxleStudy, bind: Bind | None = None) -> lis
     found = []
 
     def find(code: str, severity: Severity, short: str, sentence: str) -> None:
-        found.append(Finding(code, severity, "travel", short, f"{title}{sentence}"))
+        found.append(Finding(code, severity, "travel", short, f"{title}{sentence}", axle.key))
 
     for way, free, asked in (
         ("bump", study.travel.free_bump_mm, axle.bump_mm),

@@ -59,6 +59,11 @@ class Verdict:
         """What the figure is called."""
         return TITLES[self.figure.key]
 
+    @property
+    def station(self) -> str:
+        """The station the figure belongs to."""
+        return STANDARDS[self.figure.key].station
+
     def reading(self, system: System) -> str:
         """The value as it is read, with its unit."""
         return format_judged(self.figure.key, self.figure.value, self.wanted.band, system)

@@ -20,6 +20,24 @@ def cg_rise_per_ride(mass: float, unsprung: float) -> float:
     return 1.0 - unsprung / mass if mass > 0.0 else 1.0
 
 
+def sprung_height(mass: float, height: float, unsprung: Array, hubs: Array) -> float:
+    """Height of the center of gravity of the sprung mass, from that of the whole car.
+
+    Args:
+        mass: of the whole car, kg, shape ()
+        height: of its center of gravity above ground, mm, shape ()
+        unsprung: of each axle with its wheels, kg, shape (axles,)
+        hubs: height of each axle's wheel centers, where its mass is taken to be, mm, shape (axles,)
+
+    Returns:
+        The height above ground, mm, shape (); nan where nothing is sprung.
+
+    Source: derived here; balance of moments.
+    """
+    sprung = mass - float(unsprung.sum())
+    return (mass * height - float((unsprung * hubs).sum())) / sprung if sprung > 0.0 else float("nan")
+
+
 def anti_over_height(percent: Array, height: float, rise: Array) -> Array:
     """An anti percentage, which goes with 1 / h, for a center of gravity that has risen.
 

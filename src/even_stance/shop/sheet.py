@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from even_stance.shop.readings import Means, means_of
-from even_stance.study.drawing import Solid, View
+from even_stance.study.drawing import View, Xyz
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import (
     Edit,
@@ -26,7 +26,7 @@ from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.tandem import axles_apart, set_axles_apart
 
 Apply = Callable[[Job, Means], Job]
-Line = tuple[Solid, Solid]
+Line = tuple[Xyz, Xyz]
 
 
 @dataclass(frozen=True)

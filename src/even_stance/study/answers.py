@@ -7,7 +7,7 @@ import numpy as np
 
 from even_stance.errors import CannotReachError, InputError
 from even_stance.mechanics import motion
-from even_stance.mechanics.ground import anti_over_height, cg_rise_per_ride
+from even_stance.mechanics.ground import anti_over_height, cg_rise_per_ride, sprung_height
 from even_stance.mechanics.joints import bolt_twist, joint_swing, needed_swing
 from even_stance.mechanics.linkage import Linkage, Pose, placed, rod_ends
 from even_stance.mechanics.position import nudged, solve_posture
@@ -20,7 +20,7 @@ from even_stance.vehicle.measuring import Yoke
 FAR_MM = 1e6  # an instant center a kilometer away is none: the links are parallel for all that anyone can measure
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Answers:
     """The answers for one axle, each an array over the postures. Lengths mm, angles degrees, shares percent.
 
@@ -61,15 +61,13 @@ def cg_height(vehicle: Vehicle) -> float:
     """
     if vehicle.anti_uses == "whole":
         return vehicle.cg_height_mm
-    unsprung = sum(a.unsprung_kg for a in vehicle.axles)
-    sprung = vehicle.mass_kg - unsprung
-    if sprung <= 0:
+    unsprung, hubs = (np.array(v) for v in zip(*((a.unsprung_kg, a.center[2]) for a in vehicle.axles), strict=True))
+    height = sprung_height(vehicle.mass_kg, vehicle.cg_height_mm, unsprung, hubs)
+    if not np.isfinite(height):
         raise InputError("Sprung CG", "the axles weigh as much as the whole vehicle.", "Enter the axle weights.")
-    moment = vehicle.mass_kg * vehicle.cg_height_mm
-    moment -= sum(a.unsprung_kg * a.tire.loaded_radius_mm for a in vehicle.axles)
-    if moment <= 0:
+    if height <= 0:
         raise InputError("Sprung CG", "comes out below the ground.", "Check the CG height and the unsprung weights.")
-    return moment / sprung
+    return height
 
 
 def anti_answers(vehicle: Vehicle, axle: Axle, slope: Array) -> dict[str, Array]:
@@ -180,6 +178,11 @@ def _swings(layout: Layout, linkage: Linkage, pose: Pose, span: Array) -> tuple[
     twist = bolt_twist(direction, at_chassis, at_axle)
     counts = np.array([r.swings for r in layout.rods])[:, None]
     return np.degrees(swing) * counts, np.degrees(needed_swing(swing, twist[..., None])) * counts
+
+
+def steer_words(axle: Axle) -> str:
+    """What a steer input does on an axle: nothing, as long as it has no steering."""
+    return f"{axle_title(axle)} has no steering entered: a steer input turns nothing."
 
 
 def lock_up_sentence(axle: Axle, left: float, right: float, reached: float, system: System = "metric") -> str:

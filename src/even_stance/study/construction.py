@@ -6,9 +6,9 @@ import numpy as np
 
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, cg_height
-from even_stance.study.drawing import Beside, Label, Mark, Path, Place, Round, Shape, Solid, View, project
+from even_stance.study.drawing import Beside, Label, Mark, Path, Place, Round, Shape, View, Xyz, project
 from even_stance.study.figures import AxleStudy, pinion_up
-from even_stance.study.floor import AxlePlace, moved, solid
+from even_stance.study.floor import AxlePlace, moved, xyz
 from even_stance.study.loads import LoadStudy
 from even_stance.study.model import wheel_centers
 from even_stance.units import System, force_unit, format_force, format_length, length_unit
@@ -81,7 +81,7 @@ def _anti(vehicle: Vehicle, study: AxleStudy, key: str, view: View) -> list[Shap
         way = (chassis - end) / max(abs(chassis[0] - end[0]), 1.0)
         if has_center and (x - end[0]) * way[0] < 0:
             way = -way
-        shapes.append(Path((project(view, solid(end)), project(view, solid(end + way * reach))), f"{role}-line"))
+        shapes.append(Path((project(view, xyz(end)), project(view, xyz(end + way * reach))), f"{role}-line"))
     center = now.pose.center[0]
     contact = np.array([center[0], 0.0, center[2] - axle.tire.loaded_radius_mm])
     share = axle.brake_share if key in ("anti_lift_brake_pct", "anti_dive_pct") else axle.drive_share
@@ -90,14 +90,12 @@ def _anti(vehicle: Vehicle, study: AxleStudy, key: str, view: View) -> list[Shap
     if share > 0:
         rise = cg_height(vehicle) / (share * vehicle.wheelbase_mm)
         ends = contact + np.array([toward, 0.0, rise]) * 20_000.0
-        shapes.append(Path((project(view, solid(contact)), project(view, solid(ends))), "reference"))
+        shapes.append(Path((project(view, xyz(contact)), project(view, xyz(ends))), "reference"))
         at = contact + np.array([toward, 0.0, rise]) * 1.25 * axle.tire.free_diameter_mm
-        shapes.append(
-            Label(project(view, solid(at)), f"100 % line, {np.degrees(np.arctan(rise)):.1f}° up", "reference")
-        )
+        shapes.append(Label(project(view, xyz(at)), f"100 % line, {np.degrees(np.arctan(rise)):.1f}° up", "reference"))
     if has_center:
         place = project(view, (x, 0.0, z))
-        shapes.append(Path((project(view, solid(contact)), place), "exact"))
+        shapes.append(Path((project(view, xyz(contact)), place), "exact"))
         shapes.append(Mark(place, "cross", "exact", "instant center"))
     return shapes
 
@@ -106,7 +104,7 @@ def _roll(study: AxleStudy, view: View, system: System) -> list[Shape]:
     now = study.now
     center = now.pose.center[0]
     height = now.value("roll_center_mm")
-    at: Solid = (float(center[0]), 0.0, height)
+    at: Xyz = (float(center[0]), 0.0, height)
     slope = float(np.tan(np.radians(now.value("roll_axis_slope_deg"))))
     shapes: list[Shape] = []
     if view == "side":
@@ -116,7 +114,7 @@ def _roll(study: AxleStudy, view: View, system: System) -> list[Shape]:
     elif view == "rear":
         for role, chassis, end in _rods(study):
             if role == "lateral":
-                shapes.append(Path((project(view, solid(chassis)), project(view, solid(end))), "lateral-line"))
+                shapes.append(Path((project(view, xyz(chassis)), project(view, xyz(end))), "lateral-line"))
         shapes.append(
             Mark(
                 project(view, at),
@@ -129,7 +127,7 @@ def _roll(study: AxleStudy, view: View, system: System) -> list[Shape]:
         for role, chassis, end in _rods(study):
             if role in ("upper", "lower"):
                 far = end + (end - chassis) * 2.0
-                shapes.append(Path((project(view, solid(chassis)), project(view, solid(far))), f"{role}-line"))
+                shapes.append(Path((project(view, xyz(chassis)), project(view, xyz(far))), f"{role}-line"))
     return shapes
 
 
@@ -162,11 +160,11 @@ def _turned(study: AxleStudy, reach: tuple[float, float], words: Callable[[float
     x, y, z = study.axle.center
     base = np.array([(x, y, z), (x + reach[0], y, z + reach[1])])
     for i, word in ((reachable[0], "full droop"), (reachable[-1], "full bump")) if reachable.size else ():
-        a, b = (solid(p) for p in moved(sweep, int(i), base))
+        a, b = (xyz(p) for p in moved(sweep, int(i), base))
         shapes.append(Path((project("side", a), project("side", b)), "exact"))
         said = words(float(sweep.values["pitch_deg"][i]))
         shapes.append(Label(project("side", b), f"{word}: {said}", "exact"))
-    now = [solid(p) for p in AxlePlace(study.axle, study).at(base)]
+    now = [xyz(p) for p in AxlePlace(study.axle, study).at(base)]
     shapes.append(Path((project("side", now[0]), project("side", now[1])), "reference"))
     return shapes
 
@@ -180,10 +178,10 @@ def _triangulation(study: AxleStudy, view: View, _system: System) -> list[Shape]
         # As far as the centerline, where the pair meets, but not out of the picture.
         reach = min(2.5, -chassis[1] / run[1] if abs(run[1]) > 1.0 and chassis[1] * run[1] < 0 else 1.3)
         far = chassis + (end - chassis) * max(reach, 1.0)
-        shapes.append(Path((project(view, solid(chassis)), project(view, solid(far))), f"{role}-line"))
+        shapes.append(Path((project(view, xyz(chassis)), project(view, xyz(far))), f"{role}-line"))
     figure = study.figure("triangulation_deg")
     if figure is not None:
-        at = solid(np.array(study.axle.center))
+        at = xyz(np.array(study.axle.center))
         shapes.append(Label(project(view, at), figure.note, "exact"))
     return shapes
 
@@ -195,12 +193,12 @@ def _path(study: AxleStudy, view: View, _system: System) -> list[Shape]:
     centers = sweep.pose.center[sweep.ok]
     if not len(centers):
         return []
-    shapes: list[Shape] = [Path(tuple(project(view, solid(c)) for c in centers), "exact")]
+    shapes: list[Shape] = [Path(tuple(project(view, xyz(c)) for c in centers), "exact")]
     if view == "rear":
         wheels = wheel_centers(study.axle)
         for i in (np.flatnonzero(sweep.ok)[0], np.flatnonzero(sweep.ok)[-1]):
             ends = moved(sweep, int(i), wheels)
-            shapes.append(Path(tuple(project(view, solid(e)) for e in ends), "ghost"))
+            shapes.append(Path(tuple(project(view, xyz(e)) for e in ends), "ghost"))
     return shapes
 
 
@@ -214,7 +212,7 @@ def _swing(study: AxleStudy, view: View, _system: System) -> list[Shape]:
         for index, ends in ((rod.first, study.now.chassis_ends), (rod.second, study.now.rod_ends)):
             place = layout.mounts[index]
             if f"{place.member.name}, {place.member.WORDS[place.end]}" == words:
-                at = project(view, solid(ends[0][i]))
+                at = project(view, xyz(ends[0][i]))
                 return [Round(at, 70.0, "exact"), Label(at, f"   {figure.note}", "exact")]
     return []
 
@@ -235,7 +233,7 @@ def load_shapes(study: AxleStudy, loads: LoadStudy, view: View, system: System) 
         force = loads.rows[i]
         if abs(force) < 50.0:
             continue
-        ends = [project(view, solid(place)) for place in (now.chassis_ends[0, i], now.rod_ends[0, i])]
+        ends = [project(view, xyz(place)) for place in (now.chassis_ends[0, i], now.rod_ends[0, i])]
         at = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
         member = now.layout.mounts[rod.first].member
         paired = member.side != "center" and member.side in member.name.lower()
@@ -245,7 +243,7 @@ def load_shapes(study: AxleStudy, loads: LoadStudy, view: View, system: System) 
         places.setdefault(key, []).append((at, f"{member.side} {words}" if paired else words))
         steep[key] = abs(ends[1][1] - ends[0][1]) > abs(ends[1][0] - ends[0][0])
         shapes += _arrows(ends[0], ends[1], force > 0)
-    middle = project(view, solid(now.pose.center[0]))[1]
+    middle = project(view, xyz(now.pose.center[0]))[1]
     for key, found in places.items():
         h, v = (float(x) for x in np.mean([at for at, _ in found], axis=0))
         beside: Beside = "right" if steep[key] else "above" if v > middle else "below"
@@ -260,7 +258,7 @@ def load_shapes(study: AxleStudy, loads: LoadStudy, view: View, system: System) 
             continue
         shown.add(guide.mount)
         at = AxlePlace(study.axle, study).at(np.array([now.layout.mounts[guide.mount].mount.at.xyz]))[0]
-        shapes.append(Label(project(view, solid(at)), f"{format_force(force, system)} {unit} on the pivot", "exact"))
+        shapes.append(Label(project(view, xyz(at)), f"{format_force(force, system)} {unit} on the pivot", "exact"))
     return shapes
 
 

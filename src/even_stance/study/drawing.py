@@ -17,18 +17,18 @@ VIEW_TITLES: dict[View, tuple[str, str]] = {
     "rear": ("REAR", "from behind, left to the left"),
 }
 Place = tuple[float, float]
-Solid = tuple[float, float, float]
+Xyz = tuple[float, float, float]
 
 
-def project(view: View, point: Solid) -> Place:
+def project(view: View, point: Xyz) -> Place:
     """Where a point of the car (x ahead, y left, z up) falls in a projection."""
     x, y, z = point
     return {"side": (-x, z), "plan": (-x, -y), "rear": (-y, z)}[view]
 
 
-def unproject(view: View, dh: float, dv: float) -> Solid:
+def unproject(view: View, dh: float, dv: float) -> Xyz:
     """The movement on the car that a movement in a projection stands for; nil along the line of sight."""
-    moves: dict[View, Solid] = {"side": (-dh, 0.0, dv), "plan": (-dh, -dv, 0.0), "rear": (0.0, -dh, dv)}
+    moves: dict[View, Xyz] = {"side": (-dh, 0.0, dv), "plan": (-dh, -dv, 0.0), "rear": (0.0, -dh, dv)}
     return moves[view]
 
 

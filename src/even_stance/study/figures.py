@@ -72,9 +72,9 @@ class Figure:
     right_mm: float = 0.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class AxleStudy:
-    """All that is shown of one axle at one posture."""
+    """All that is shown of one axle at one posture. Equal only to itself."""
 
     axle: Axle
     now: Answers

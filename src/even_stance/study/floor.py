@@ -7,15 +7,18 @@ import numpy as np
 
 from even_stance.errors import StanceError
 from even_stance.mechanics.linkage import placed
+from even_stance.mechanics.solids import outline
 from even_stance.mechanics.vectors import Array
+from even_stance.mechanics.weighing import cg_over_ground
 from even_stance.study.answers import Answers
-from even_stance.study.drawing import Area, Hole, Joint, Mark, Path, Place, Round, Shape, Solid, View, project
+from even_stance.study.bodies import Solid as Part
+from even_stance.study.bodies import axle_solids
+from even_stance.study.drawing import Area, Hole, Joint, Mark, Path, Place, Round, Shape, View, Xyz, project
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.frame import RAIL_HALF_MM, frame_ends, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
+from even_stance.study.state import CarState, axle_state
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.members import AnyMember, Leaf, RadiusArm, TorqueArm, Watts
-from even_stance.vehicle.spots import Spot
 
 
 @dataclass(frozen=True, eq=False)
@@ -34,46 +37,43 @@ class AxlePlace:
         return points if self._now is None else moved(self._now, 0, points)
 
     @cached_property
-    def wheels(self) -> tuple[Solid, Solid]:
+    def wheels(self) -> tuple[Xyz, Xyz]:
         """Left and right wheel center."""
         left, right = self.at(wheel_centers(self.axle))
-        return solid(left), solid(right)
+        return xyz(left), xyz(right)
 
     @cached_property
-    def center(self) -> Solid:
+    def center(self) -> Xyz:
         """The axle center."""
-        return solid(self.at(np.array([self.axle.center]))[0])
+        return xyz(self.at(np.array([self.axle.center]))[0])
 
     @cached_property
-    def ghosts(self) -> list[Solid]:
+    def ghosts(self) -> list[Xyz]:
         """The left wheel center where full droop and full bump take it, as far as the linkage goes."""
         if self.study is None:
             return []
         sweep = self.study.travel.sweep
         reachable = np.flatnonzero(sweep.ok)
         ends = (reachable[0], reachable[-1]) if reachable.size else ()
-        return [solid(moved(sweep, int(i), wheel_centers(self.axle)[:1])[0]) for i in ends]
+        return [xyz(moved(sweep, int(i), wheel_centers(self.axle)[:1])[0]) for i in ends]
 
     @cached_property
-    def mounts(self) -> dict[tuple[str, str], Solid]:
-        """Every mount, by member and end."""
-        there = [(m.name, end, mount.at.xyz) for m in self.axle.members for end, mount in m.mounts.items()]
-        found = {(name, end): at for (name, end, _), at in zip(there, self._carried(there), strict=True)}
-        if self._now is None:
-            return found
-        for m in self.axle.members:
-            if isinstance(m, Leaf):
-                found[m.name, "shackle_eye"] = _shackle_eye(m, found[m.name, "seat"])
-        layout = self._now.layout
-        for i, rod in enumerate(layout.rods):
-            for index, ends in ((rod.first, self._now.chassis_ends), (rod.second, self._now.rod_ends)):
-                spot = layout.mounts[index]
-                if spot.member.body(spot.end) == "crank":
-                    found[spot.member.name, spot.end] = solid(ends[0][i])
-        return found
+    def state(self) -> CarState:
+        """Where everything of the axle is, one posture."""
+        return axle_state(self.axle, self._now, 1)
 
     @cached_property
-    def holes(self) -> dict[tuple[str, str, int], Solid]:
+    def mounts(self) -> dict[tuple[str, str], Xyz]:
+        """Every point of the axle, by member and end."""
+        return {(spot.member, spot.end): xyz(at[0]) for spot, at in self.state.points.items()}
+
+    @property
+    def is_ride(self) -> bool:
+        """Whether it stands at ride height."""
+        return self._now is None or not (self._now.left[0] or self._now.right[0])
+
+    @cached_property
+    def holes(self) -> dict[tuple[str, str, int], Xyz]:
         """The free holes of every bracket, by member, end and number."""
         free = [
             (m.name, end, i, hole.xyz)
@@ -85,12 +85,12 @@ class AxlePlace:
         now = self._carried([(name, end, at) for name, end, _, at in free])
         return {(name, end, i): at for (name, end, i, _), at in zip(free, now, strict=True)}
 
-    def _carried(self, points: list[tuple[str, str, Solid]]) -> list[Solid]:
+    def _carried(self, points: list[tuple[str, str, Xyz]]) -> list[Xyz]:
         """Points of members' ends; those on the axle have gone along with it."""
         bodies = {(m.name, end): m.body(end) for m in self.axle.members for end in m.mounts}
         now = self.at(np.array([at for _, _, at in points]).reshape(-1, 3))
         return [
-            solid(moved) if bodies[name, end] == "axle" else at
+            xyz(moved) if bodies[name, end] == "axle" else at
             for (name, end, at), moved in zip(points, now, strict=True)
         ]
 
@@ -107,7 +107,7 @@ def study_places(vehicle: Vehicle) -> list[AxlePlace]:
     return places
 
 
-def solid(values: Array) -> Solid:
+def xyz(values: Array) -> Xyz:
     """A point as three plain numbers."""
     return (float(values[0]), float(values[1]), float(values[2]))
 
@@ -122,18 +122,16 @@ def cg_x(vehicle: Vehicle) -> float:
     """How far ahead of the front axle the CG is (negative: behind it), mm; mid-wheelbase while weights are unknown."""
     if vehicle.mass_kg <= 0:
         return -0.5 * vehicle.wheelbase_mm
-    return -sum(a.load_kg * a.behind_front_mm for a in vehicle.axles) / vehicle.mass_kg
+    loads, places = (np.array(v) for v in zip(*((a.load_kg, a.center[:2]) for a in vehicle.axles), strict=True))
+    return float(cg_over_ground(loads, places)[1][0])
 
 
 def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
     """Frame, ground and the axles not looked at, faint, in one projection: what stands still while a point is moved."""
     others = [p for p in places if p.axle.key != active]
-    shapes: list[Shape] = [*_frame(vehicle, view), *(s for p in others for s in _tires(p, view, False))]
-    shapes += _ground(vehicle, view)
     # Seen from behind, two axles would cover each other.
-    if view != "rear":
-        shapes += [s for p in others for s in (*_shaft(p, view), *_axle(p, view, False))]
-    return shapes
+    faint = [s for p in others for s in _axle_shapes(p, view, False)] if view != "rear" else []
+    return [*_frame(vehicle, view), *faint, *ground_shapes(vehicle, places, view, active)]
 
 
 def live_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
@@ -141,7 +139,7 @@ def live_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: s
     shapes: list[Shape] = []
     for place in places:
         if place.axle.key == active:
-            shapes += (*_tires(place, view, True), *_shaft(place, view), *_axle(place, view, True))
+            shapes += _axle_shapes(place, view, True)
     x = cg_x(vehicle)
     shapes.append(Mark(project(view, (x, 0.0, vehicle.cg_height_mm)), "cg", "cg", "CG"))
     return shapes
@@ -158,27 +156,68 @@ def beneath_shapes(study: AxleStudy, view: View) -> list[Shape]:
     if not now.ok[0]:
         return []
     return [
-        Path((project(view, solid(now.chassis_ends[0, i])), project(view, solid(now.rod_ends[0, i]))), "beneath",
+        Path((project(view, xyz(now.chassis_ends[0, i])), project(view, xyz(now.rod_ends[0, i]))), "beneath",
              2.2 * layout.mounts[rod.first].member.tube_mm)
         for i, rod in enumerate(layout.rods)
     ]  # fmt: skip
 
 
-def _shaft(place: AxlePlace, view: View) -> list[Shape]:
-    """The driveshaft from output to pinion, once both are measured."""
-    output, pinion = place.axle.output, place.axle.pinion
-    if output is None or pinion is None:
-        return []
-    end = place.at(np.array([pinion.at.xyz]))[0]
-    line = (project(view, output.at.xyz), project(view, solid(end)))
-    return [Path(line, "shaft", 70.0), *(Round(p, 45.0, "shaft") for p in line)]
+def patches(places: list[AxlePlace], side: int) -> Array:
+    """Where the tires of one side (0 left, 1 right) touch the ground, front to rear, mm, shape (axles, 3).
+
+    The ground goes through the patches of all axles, so that each is square below its wheel's center.
+    """
+    centers = np.array([place.wheels[side] for place in places])
+    radii = np.array([place.axle.tire.loaded_radius_mm for place in places])
+    normal = np.tile([0.0, 0.0, 1.0], (len(places), 1))
+    touch: Array = centers
+    for _ in range(4):  # each round is a hundred times nearer: the slope hardly turns with the patches
+        touch = centers - radii[:, None] * normal
+        slope = np.gradient(touch[:, 2], touch[:, 0]) if len(places) > 1 else np.zeros(1)
+        normal = np.stack((-slope, np.zeros_like(slope), np.ones_like(slope)), axis=-1)
+        normal /= np.sqrt((normal**2).sum(axis=-1))[:, None]
+    return touch
 
 
-def _ground(vehicle: Vehicle, view: View) -> list[Shape]:
+def axle_patches(place: AxlePlace) -> Array:
+    """Where the left and right tire of one axle touch the ground, the ground square to its wheels, mm, shape (2, 3)."""
+    left, right = np.array(place.wheels[0]), np.array(place.wheels[1])
+    lean = np.arctan2(left[2] - right[2], left[1] - right[1])
+    down = -place.axle.tire.loaded_radius_mm * np.array([0.0, -np.sin(lean), np.cos(lean)])
+    return np.stack((left + down, right + down))
+
+
+_FAR_MM = 50_000.0
+_LEVEL_MM = 1.0  # grounds no farther apart than this are drawn as one
+
+
+def _through(points: list[Place]) -> tuple[Place, ...]:
+    """A line through places from left to right, carried on far beyond both ends."""
+    points = sorted(points)
+    (a, b), (c, d) = points[:2], points[-2:]
+    low, high = ((b[1] - a[1]) / (b[0] - a[0]), (d[1] - c[1]) / (d[0] - c[0]))
+    return ((a[0] - _FAR_MM, a[1] - low * _FAR_MM), *points, (d[0] + _FAR_MM, d[1] + high * _FAR_MM))
+
+
+def ground_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
+    """The ground under the tires; off ride height also the ground there, which heights are told from."""
     if view == "plan":
         ahead, behind = frame_ends(vehicle)
         return [Path((project("plan", (ahead + 300, 0, 0)), project("plan", (behind - 300, 0, 0))), "centerline")]
-    return [Path(((-50_000.0, 0.0), (50_000.0, 0.0)), "ground")]
+    ride = Path(((-_FAR_MM, 0.0), (_FAR_MM, 0.0)), "ground")
+    here = [p for p in places if p.axle.key == active] if view == "rear" else places
+    if not here or all(p.is_ride for p in here):
+        return [ride]
+    if view == "rear":
+        lines = [[project(view, xyz(p)) for p in axle_patches(here[0])]]
+    else:
+        lines = [[project(view, xyz(p)) for p in patches(places, side)] for side in (0, 1)]
+        if np.abs(np.array(lines[0]) - np.array(lines[1])).max() < _LEVEL_MM:
+            del lines[1]
+    shapes: list[Shape] = [Path(ride.places, "ground-far")]
+    shapes += [Path(_through(line), "ground-far") for line in lines[1:]]
+    shapes.append(Path(_through(lines[0]), "ground"))
+    return shapes
 
 
 def _frame(vehicle: Vehicle, view: View) -> list[Shape]:
@@ -217,91 +256,48 @@ def _frame(vehicle: Vehicle, view: View) -> list[Shape]:
     ]  # fmt: skip
 
 
-@lru_cache(maxsize=32)
-def _tires(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
-    axle = place.axle
-    tire, style = axle.tire, "tire" if active else "tire-faint"
-    radius, half = tire.free_diameter_mm / 2, tire.width_mm / 2
-    if view == "rear" and not active:
-        return ()
-    if view == "side":
-        wheel = Round(project(view, place.wheels[0]), radius, style)
-        return (wheel, *(Round(project(view, p), radius, "ghost") for p in place.ghosts if active))
-    boxes = (place.at(_wheel_box(view, center, half, radius)) for center in wheel_centers(axle))
-    return tuple(Area(tuple(project(view, solid(corner)) for corner in box), style) for box in boxes)
+@lru_cache(maxsize=64)
+def _axle_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
+    """An axle with its tires, shaft, members and joints; one that is not looked at is faint and has no joints."""
+    axle, shapes, late = place.axle, [], []
+    for part in axle_solids(axle):
+        if part.spot is not None:
+            late.append(Joint(project(view, place.mounts[part.spot.member, part.spot.end]), part.spot, part.style))
+        elif view != "rear" or active or part.style not in ("tire", "rim"):
+            shapes += _solid_shapes(part, place, view, active)
+    if not active:
+        return tuple(shapes)
+    ghosts = [Round(project(view, p), axle.tire.free_diameter_mm / 2, "ghost") for p in place.ghosts if view == "side"]
+    holes = [Hole(project(view, at)) for at in place.holes.values()]
+    return (*shapes, *ghosts, *holes, *late)
 
 
-def _wheel_box(view: View, center: Array, half: float, radius: float) -> Array:
-    """Outline of a tire at ride height, its shoulders cut, mm, shape (8, 3): a solid axle's wheels lean with it."""
-    cut = 0.25 * half
-    long, wide = (0, 1) if view == "plan" else (2, 1)
-    outline = []
-    for a, b in ((1, 1), (-1, 1), (-1, -1), (1, -1)):
-        corners = [(radius, half - cut), (radius - cut, half)]
-        for along, across in corners if a * b > 0 else reversed(corners):
-            point = center.copy()
-            point[long] += a * along
-            point[wide] += b * across
-            outline.append(point)
-    return np.array(outline)
+def flattened(corners: Array, place: AxlePlace) -> Array:
+    """The corners of a tire that stands on the ground, which is square to the wheels of its axle, mm, shape (n, 3)."""
+    left, right = np.array(place.wheels[0]), np.array(place.wheels[1])
+    lean = np.arctan2(left[2] - right[2], left[1] - right[1])
+    up = np.array([0.0, -np.sin(lean), np.cos(lean)])
+    low = (corners - left) @ up + place.axle.tire.loaded_radius_mm
+    stands: Array = corners - np.minimum(low, 0.0)[:, None] * up
+    return stands
 
 
-@lru_cache(maxsize=32)
-def _axle(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
-    axle = place.axle
-    left, right = (project(view, wheel) for wheel in place.wheels)
-    style = "axle" if active else "axle-faint"
-    shapes: list[Shape] = (
-        [Round(left, axle.tube_mm / 2 + 12, style)] if view == "side" else [Path((left, right), style, axle.tube_mm)]
-    )
-    # The side seen from comes last, on top.
-    members = sorted(axle.members, key=lambda m: (m.side != "right", m.role != "lower"))
-    for m in members:
-        role = m.role if active else f"{m.role}-faint"
-        ends = {end: project(view, place.mounts[m.name, end]) for end in m.mounts}
-        shapes += _member(m, ends, role, project(view, place.center))
-    for m in members if active else ():
-        for end, mount in m.mounts.items():
-            free = (i for i in range(len(mount.holes)) if i != mount.hole)
-            shapes += [Hole(project(view, place.holes[m.name, end, i])) for i in free]
-            shapes.append(Joint(project(view, place.mounts[m.name, end]), Spot(axle.key, m.name, end), m.role))
-    return tuple(shapes)
-
-
-def _member(m: AnyMember, ends: dict[str, Place], style: str, center: Place) -> list[Shape]:
-    """A member as it is drawn: rods as rods, arms rigid with the axle down to its tube, cranks and leaves as such."""
-    if isinstance(m, Watts):
-        return [
-            Path((ends["crank_left"], ends["outer_left"]), style, m.tube_mm),
-            Path((ends["crank_right"], ends["outer_right"]), style, m.tube_mm),
-            Area((ends["crank_left"], ends["pivot"], ends["crank_right"]), style),
-            Path((ends["crank_left"], ends["pivot"], ends["crank_right"]), style, 1.6 * m.tube_mm),
-        ]
-    if isinstance(m, Leaf):
-        return [
-            Path((ends["fixed_eye"], ends["seat"], ends["shackle_eye"]), style, m.tube_mm),
-            Path((ends["shackle_eye"], ends["shackle"]), style, 0.6 * m.tube_mm),
-        ]
-    if isinstance(m, RadiusArm | TorqueArm):
-        return [Path((ends["chassis"], ends["axle"], center), style, m.tube_mm)]
-    return [Path((ends[a], ends[b]), style, m.tube_mm) for a, b in m.SPANS]
-
-
-def _shackle_eye(m: Leaf, seat: Solid) -> Solid:
-    """The free eye: as far from seat and shackle pivot as ever, in side view, nearest to where it was."""
-    eye, pivot = np.array(m.shackle_eye.at.xyz), np.array(m.shackle.at.xyz)
-    a, b = np.array([seat[0], seat[2]]), pivot[[0, 2]]
-    ra = float(np.linalg.norm(eye[[0, 2]] - np.array(m.seat.at.xyz)[[0, 2]]))
-    rb = float(np.linalg.norm(eye[[0, 2]] - b))
-    d = float(np.linalg.norm(b - a))
-    if d < 1e-6 or not abs(ra - rb) <= d <= ra + rb:
-        return solid(eye)
-    along = (ra * ra - rb * rb + d * d) / (2 * d)
-    off = max(ra * ra - along * along, 0.0) ** 0.5
-    unit = (b - a) / d
-    base, side = a + along * unit, np.array([-unit[1], unit[0]])
-    x, z = min((base + s * off * side for s in (1, -1)), key=lambda p: float(np.linalg.norm(p - eye[[0, 2]])))
-    return (float(x), float(eye[1]), float(z))
+def _solid_shapes(part: Part, place: AxlePlace, view: View, active: bool) -> list[Shape]:
+    """One solid in one projection: links as bands along their line, all else as outlines."""
+    style = part.style if active else f"{part.style}-faint"
+    if part.style == "rim" and view != "side":
+        return []  # edge on, and inside its tire
+    if part.line is not None and part.style not in ("axle", "shaft"):
+        a, b = (project(view, xyz(p)) for p in place.state.place(part.body, part.line)[0])
+        return [Path((a, b), style, part.width_mm)]
+    corners = place.state.place(part.body, part.corners)[0]
+    if part.style == "tire":
+        corners = flattened(corners, place)
+    elif view == "side" and part.style == "rim":
+        center, radius = corners.mean(axis=0), float(np.ptp(corners[:, 2])) / 2
+        return [Round(project(view, xyz(center)), radius, style)]
+    flat = np.array([project(view, xyz(c)) for c in corners])
+    return [Area(tuple((float(h), float(v)) for h, v in outline(flat)), style)]
 
 
 def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[float, float, float, float]:
@@ -323,8 +319,8 @@ def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[f
     return min(h), max(h), min(v), max(v)
 
 
-def axle_to_ride(study: AxleStudy, delta: Solid) -> Solid:
+def axle_to_ride(study: AxleStudy, delta: Xyz) -> Xyz:
     """A movement in chassis axes at the posture studied, turned back to the axle's axes at ride height, mm."""
     if not study.now.ok[0]:
         return delta
-    return solid(study.now.pose.rotation[0].T @ np.array(delta))
+    return xyz(study.now.pose.rotation[0].T @ np.array(delta))

@@ -6,6 +6,7 @@ from typing import Literal
 import numpy as np
 
 from even_stance.errors import InputError
+from even_stance.mechanics import grip
 from even_stance.mechanics.motion import tube_axes
 from even_stance.mechanics.statics import member_loads, wrench_of
 from even_stance.mechanics.vectors import Array, norm
@@ -119,7 +120,7 @@ def axle_loads(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: Case
     along = np.full(2, fore_aft / 2)
     hub = np.zeros((0, 3))
     if case == "cornering":
-        shift = assume.corner_g * standing * vehicle.cg_height_mm / axle.track_mm
+        shift = grip.moved_by_lean(assume.corner_g * standing, vehicle.cg_height_mm, axle.track_mm)
         vertical += np.array([-shift, shift])
         side = assume.corner_g * vertical
         words = f"{assume.corner_g:g} g to the left, weight moved by CG height over track, both tires at one friction."
@@ -182,18 +183,10 @@ def _fore_aft(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: CaseK
 
 
 def launch_grip(vehicle: Vehicle, axle: Axle, friction: float) -> float:
-    """Drive force that the tires of an axle hold, N, with the weight that the launch itself moves.
-
-    F = mu (W + r (F / f) h / L), solved for F; r is +1 for a rear axle, -1 for a front one, f its drive share.
-    Source: Gillespie, Fundamentals of Vehicle Dynamics, ch. 2, traction-limited acceleration.
-    """
-    if axle.drive_share <= 0:
-        return 0.0
+    """Drive force that the tires of an axle hold, N, with the weight that the launch itself moves."""
     rearward = -1.0 if axle.is_front else 1.0 / (len(vehicle.axles) - 1)
-    lever = rearward * friction * vehicle.cg_height_mm / vehicle.wheelbase_mm / axle.drive_share
-    # Past this the front wheels lift and the whole weight is on the rear: grip cannot grow further.
-    most = friction * vehicle.mass_kg * G
-    return min(friction * axle.load_kg * G / (1.0 - lever), most) if lever < 1.0 else most
+    lever = rearward * vehicle.cg_height_mm / vehicle.wheelbase_mm
+    return grip.launch_grip(axle.load_kg * G, vehicle.mass_kg * G, friction, lever, axle.drive_share)
 
 
 def _joint_loads(answers: Answers, rows: Array) -> Array:

@@ -7,6 +7,8 @@ from functools import lru_cache
 import numpy as np
 
 from even_stance.errors import LayoutError
+from even_stance.mechanics.bushings import clamped_arm, in_series
+from even_stance.mechanics.leaf import THREE_LINK_SHARE, half_rate
 from even_stance.mechanics.linkage import Cranks, Linkage, Mask, constraint_freedoms
 from even_stance.mechanics.tube import bend_per_force, twist_per_torque
 from even_stance.mechanics.vectors import Array, cross, norm
@@ -22,7 +24,6 @@ _CURES = (
     "nothing keeps it square in plan: spread the lower links apart",
     "the crank of its watts link turns freely: set its two links apart",
 )
-_THREE_LINK_SHARE = 0.75
 _KEPT = 16  # axles asked about again and again: those of the job and of a variant beneath, and a few steps of undo
 
 
@@ -163,22 +164,17 @@ _DIRECTIONS = (("fore and aft", (1.0, 0.0, 0.0)), ("sideways", (0.0, 1.0, 0.0)),
 
 def series(a: Mount, b: Mount) -> tuple[float, float]:
     """Two joints one behind the other: stiffness, N/mm, and how much they may give together, mm."""
-    return 1.0 / (1.0 / a.stiffness + 1.0 / b.stiffness), a.give_mm + b.give_mm
+    return in_series(a.stiffness, b.stiffness), a.give_mm + b.give_mm
 
 
 def _radius_arm(member: RadiusArm, base: int, guides: list[GuidePlace]) -> None:
-    """The pivot holds the arm in all directions; up and down the bushed clamp lets the arm turn a little as well.
-
-    Two clamp bushings of stiffness k, s apart, turn with k s^2 / 2 per radian; at the pivot, a length L away, that is a
-    vertical stiffness of k s^2 / (2 L^2) in series. Source: derived here.
-    """
+    """The pivot holds the arm in all directions; up and down the bushed clamp lets the arm turn a little as well."""
     stiffness, give = series(member.chassis, member.axle)
     spread, clamp = member.clamp_spread_mm, member.axle
 
     def upright(points: Array) -> Array:
         length = np.abs(points[..., base, 0] - points[..., base + 1, 0]) + 1.0
-        k: Array = 1.0 / (1.0 / stiffness + 2.0 * length**2 / (clamp.stiffness * spread**2))
-        return k
+        return clamped_arm(stiffness, clamp.stiffness, spread, length)
 
     own = np.zeros((base + 2, 3))
     own[base:] = member.chassis.at.xyz, member.axle.at.xyz
@@ -213,24 +209,18 @@ def _watts(member: Watts, base: int, rods: list[RodPlace], crank: int) -> None:
 
 
 def _leaf(member: Leaf, base: int, rods: list[RodPlace], guides: list[GuidePlace]) -> None:
-    """The three-link equivalent: the fixed half turns like a link of three quarters of its length.
-
-    Source: SAE HS-788, Manual on Design and Application of Leaf Springs, three-link equivalent geometry (from memory:
-    link length 0.75 of the cantilever). Each half is a cantilever whose rate goes with the inverse cube of its length.
-    """
+    """The three-link equivalent: the fixed half turns like a link of three quarters of its length."""
     rods.append(
         RodPlace(
             f"{member.name}, fixed half", base, base + 1, *series(member.fixed_eye, member.seat),
-            share=_THREE_LINK_SHARE, swings=False,
+            share=THREE_LINK_SHARE, swings=False,
         )
     )  # fmt: skip
 
     def half(index: int) -> Callable[[Array], Array]:
         def law(points: Array) -> Array:
-            seat = points[..., base + 1, :]
-            own, other = (norm(points[..., base + i, :] - seat) ** -3.0 for i in (index, 2 - index))
-            rate: Array = member.rate_n_mm * own / (own + other)
-            return rate
+            seat, eye, other = (points[..., base + i, :] for i in (1, index, 2 - index))
+            return half_rate(member.rate_n_mm, seat, eye, other)
 
         return law
 

@@ -6,6 +6,7 @@ from functools import cached_property
 import numpy as np
 
 from even_stance.mechanics.linkage import Linkage, Pose
+from even_stance.mechanics.triangulation import included_angle, one_pair_like
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, cg_height, cg_rise, study_postures
 from even_stance.study.model import Layout, layout_of, linkage_from, linkage_of, mount_points
@@ -100,26 +101,21 @@ def included(layout: Layout, points: Array, i: int, j: int) -> Array:
         points: all mounts, mm, shape (..., m, 3)
         i, j: which two rods.
     """
-    a, b = ((points[..., layout.rods[k].second, :] - points[..., layout.rods[k].first, :])[..., :2] for k in (i, j))
-    angle: Array = np.degrees(np.arctan2(np.abs(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]), (a * b).sum(axis=-1)))
+    a, b = (points[..., layout.rods[k].second, :] - points[..., layout.rods[k].first, :] for k in (i, j))
+    angle: Array = np.degrees(included_angle(a, b))
     return angle
 
 
 def triangulation(layout: Layout, points: Array, pairs: tuple[tuple[int, int], ...]) -> Array:
     """How pairs of rods together hold an axle sideways, as the included angle of one pair that holds as well, degrees.
 
-    A rod at an angle t to the centerline holds sideways with k sin^2 t. Rods of like stiffness add up: a pair that
-    includes 2t gives 2 k sin^2 t, so that sin^2 of half the angle is the sum over the pairs.
-
     Args:
         layout: the rods.
         points: all mounts, mm, shape (..., m, 3)
         pairs: the pairs.
-
-    Source: derived here; springs side by side.
     """
-    total = sum(np.sin(np.radians(included(layout, points, *pair)) / 2) ** 2 for pair in pairs)
-    angle: Array = 2.0 * np.degrees(np.arcsin(np.sqrt(np.minimum(total, 1.0))))
+    each = np.stack([np.radians(included(layout, points, *pair)) for pair in pairs], axis=-1)
+    angle: Array = np.degrees(one_pair_like(each))
     return angle
 
 

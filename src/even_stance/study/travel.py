@@ -14,7 +14,7 @@ SWEEP_POSTURES = 61
 _CROSS = 7
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Travel:
     """The answers from full droop to full bump, and over a coarse grid of left against right travel."""
 

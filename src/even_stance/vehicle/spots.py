@@ -82,6 +82,14 @@ def point_of(job: Job, spot: Spot) -> Point:
     return at
 
 
+def holes_of(job: Job, spot: Spot) -> tuple[tuple[Point, ...], int | None]:
+    """The holes of a point's bracket and which is used, counted from 0; none and None where it has just one place."""
+    if not spot.member:
+        return (), None
+    mount = mount_of(job, spot)
+    return mount.holes, mount.hole
+
+
 def body_of(job: Job, spot: Spot) -> Body:
     """What a point is fixed to, and moves with.
 

@@ -1,1 +1,10 @@
-"""One file for each station of the work order."""
+"""The stations in the order of the work: adding one takes its own folders and a line here."""
+
+from even_stance.desktop.stations import links, stance, travel
+from even_stance.desktop.stations.spec import Station
+
+STATIONS: tuple[Station, ...] = (
+    stance.STATION,
+    links.STATION,
+    travel.STATION,
+)

@@ -1,28 +1,17 @@
 """A draw list onto a QPainter."""
 
 import math
+from collections.abc import Sequence
 from functools import lru_cache
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QImage, QPainter, QPen, QPolygonF, QTransform
 
 from even_stance.desktop.look import Look
 from even_stance.study.drawing import Area, Hole, Joint, Label, Mark, Path, Place, Round, Shape
+from even_stance.study.styles import style_of
 
-_COLOR = {
-    "ground": "ink", "centerline": "faint", "frame": "steel", "tire": "rubber", "tire-faint": "rubber",
-    "axle": "ink", "axle-faint": "steel", "upper": "upper", "lower": "lower", "lateral": "lateral",
-    "upper-faint": "steel", "lower-faint": "steel", "lateral-faint": "steel", "ghost": "faint",
-    "upper-line": "upper", "lower-line": "lower", "lateral-line": "floor", "arm": "lateral", "spring": "upper",
-    "arm-faint": "steel", "spring-faint": "steel", "shaft": "steel", "beneath": "bubble",
-    "reference": "faint", "exact": "accent", "hole": "faint", "cg": "ink",
-}  # fmt: skip
 _JOINT_PX = 6
-_DASH: dict[str, list[float]] = {
-    "ghost": [1.5, 3.0], "upper-line": [7.0, 4.0], "lower-line": [3.0, 3.0], "lateral-line": [5.0, 2.0],
-    "reference": [9.0, 3.0, 2.0, 3.0],
-    "centerline": [10.0, 4.0, 2.0, 4.0],
-}  # fmt: skip
 
 
 class ScenePainter:
@@ -65,16 +54,17 @@ class ScenePainter:
         return self._to.map(QPointF(*place))
 
     def _pen(self, style: str, width: float = 1.4) -> QPen:
-        pen = _flat(self._look.color(_COLOR[style]), self._look.px(10) * width / 10)
-        if style in _DASH:
-            pen.setDashPattern(_DASH[style])
+        drawn = style_of(style)
+        pen = _flat(self._look.color(drawn.color), self._look.px(10) * width / 10)
+        if drawn.dash:
+            pen.setDashPattern(drawn.dash)
         return pen
 
     def _path(self, shape: Path) -> None:
         points = [self.at(p) for p in shape.places]
         if len(points) == 2:
             points = self._shortened(*points)
-        color = self._look.color(_COLOR[shape.style])
+        color = self._look.color(style_of(shape.style).color)
         if shape.width_mm:
             width = max(shape.width_mm * self._scale, self._look.px(4))
             self._painter.setPen(_flat(color, width))
@@ -109,17 +99,18 @@ class ScenePainter:
         return [a + unit * min(max(foot + s * far / 2, 0.0), length) for s in (-1.0, 1.0)]
 
     def _area(self, shape: Area) -> None:
-        self._painter.setPen(QPen(self._look.color("line" if shape.style != "frame" else "faint"), 1.0))
-        self._painter.setBrush(QBrush(self._look.color(_COLOR[shape.style])))
+        style = style_of(shape.style)
+        self._painter.setPen(QPen(self._look.color(style.edge or style.color), 1.0))
+        self._painter.setBrush(QBrush(self._look.color(style.color)))
         self._painter.drawPolygon(QPolygonF([self.at(p) for p in shape.places]))
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _round(self, shape: Round) -> None:
         radius = shape.radius_mm * self._scale
-        filled = shape.style in ("tire", "tire-faint", "axle", "axle-faint")
-        self._painter.setBrush(self._look.color(_COLOR[shape.style]) if filled else Qt.BrushStyle.NoBrush)
-        if shape.style.startswith("tire"):
-            self._painter.setPen(QPen(self._look.color("line"), 1.0))
+        style = style_of(shape.style)
+        self._painter.setBrush(self._look.color(style.color) if style.filled else Qt.BrushStyle.NoBrush)
+        if style.filled:
+            self._painter.setPen(QPen(self._look.color(style.edge), 1.0))
         else:
             self._painter.setPen(self._pen(shape.style, 1.0))
         self._painter.drawEllipse(self.at(shape.center), radius, radius)
@@ -128,7 +119,7 @@ class ScenePainter:
     def joint(self, place: Place, style: str, held: bool = False) -> None:
         """A joint one can take hold of; a held one wears a ring."""
         center, radius = self.at(place), self._look.px(_JOINT_PX)
-        self._put(center, "sheet", _COLOR[style], radius, self._look.px(2.5))
+        self._put(center, "sheet", style_of(style).color, radius, self._look.px(2.5))
         if held:
             self._painter.setPen(QPen(self._look.color("accent"), self._look.px(3)))
             self._painter.drawEllipse(center, radius * 2.1, radius * 2.1)
@@ -147,11 +138,11 @@ class ScenePainter:
     def _mark(self, shape: Mark) -> None:
         center, size = self.at(shape.center), self._look.px(9)
         if shape.symbol == "cross":
-            self._painter.setPen(QPen(self._look.color(_COLOR[shape.style]), self._look.px(2)))
+            self._painter.setPen(QPen(self._look.color(style_of(shape.style).color), self._look.px(2)))
             self._painter.drawLine(center - QPointF(size, 0), center + QPointF(size, 0))
             self._painter.drawLine(center - QPointF(0, size), center + QPointF(0, size))
         else:
-            self._put(center, "sheet", _COLOR[shape.style], size, self._look.px(2), quartered=True)
+            self._put(center, "sheet", style_of(shape.style).color, size, self._look.px(2), quartered=True)
         if shape.label:
             self._words(center + QPointF(size + self._look.px(4), -self._look.px(6)), shape.label, shape.style)
 
@@ -178,8 +169,29 @@ class ScenePainter:
             box.translate(shift, 0.0)
             at = at + QPointF(shift, 0.0)
         self._painter.fillRect(box, self._look.color("floor", 215))
-        self._painter.setPen(self._look.color(_COLOR[style] if style != "reference" else "ink"))
+        self._painter.setPen(self._look.color(style_of(style).color if style != "reference" else "ink"))
         self._painter.drawText(at, text)
+
+
+def callout_size(painter: QPainter, look: Look, lines: Sequence[str]) -> QSizeF:
+    """The room that words about a point take."""
+    painter.setFont(look.font(13, bold=True))
+    metrics, pad = painter.fontMetrics(), look.px(8)
+    wide = max(metrics.horizontalAdvance(t) for t in lines) + 2 * pad
+    return QSizeF(wide, metrics.height() * len(lines) + pad)
+
+
+def draw_callout(painter: QPainter, look: Look, lines: Sequence[str], box: QRectF) -> None:
+    """Words about a point in a box: its name, where it is, and what hole it has."""
+    painter.setFont(look.font(13, bold=True))
+    metrics, pad = painter.fontMetrics(), look.px(8)
+    painter.setPen(QPen(look.color("accent"), 1.5))
+    painter.setBrush(look.color("sheet", 240))
+    painter.drawRoundedRect(box, 5, 5)
+    for i, text in enumerate(lines):
+        painter.setFont(look.font(13, bold=i == 1))
+        painter.setPen(look.color("faint" if i != 1 else "ink"))
+        painter.drawText(QPointF(box.left() + pad, box.top() + metrics.height() * (i + 1) - metrics.descent()), text)
 
 
 def _flat(color: QColor, width: float) -> QPen:

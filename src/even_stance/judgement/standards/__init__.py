@@ -1,6 +1,11 @@
-"""Every number that is judged, one record each: a new one is added in the file of its subject and nowhere else here."""
+"""Every number that is judged, one record each: a new one is added in the file of its station and nowhere else here."""
+
+from dataclasses import replace
 
 from even_stance.judgement.standards import links, travel
 from even_stance.judgement.standards.standard import Standard
 
-STANDARDS: dict[str, Standard] = {s.key: s for s in (*links.STANDARDS, *travel.STANDARDS)}
+_FILES = {"links": links.STANDARDS, "travel": travel.STANDARDS}
+STANDARDS: dict[str, Standard] = {
+    s.key: replace(s, station=station) for station, standards in _FILES.items() for s in standards
+}

@@ -18,7 +18,7 @@ class Standard:
         marks: from where to where it is wanted for each purpose, in its unit, an open end None.
         inside, low, high: what it means in the band and on either side of it; empty where it is said another way.
         formula, source: how it comes about in words, and where that is from.
-        solvable: whether Solve may be asked for it.
+        solvable: whether Solve may be asked for it; station: where in the work order it belongs, that of its file.
     """
 
     key: str
@@ -32,6 +32,7 @@ class Standard:
     high: str = ""
     basis: str = "common practice, no source"
     solvable: bool = True
+    station: str = ""
 
 
 def inches(marks: Marks) -> Marks:

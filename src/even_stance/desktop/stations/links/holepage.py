@@ -243,7 +243,7 @@ class HolePage(QWidget):
         if found is None or not 0 <= row < len(found.best):
             return
         edit = found.edit(found.best[row])
-        if self._bench.try_as_variant(edit, "Holes"):
+        if self._bench.try_as_variant(edit, "Holes").done:
             self.words.setText(f"{found.words(found.best[row])}: tried as “{self._bench.job.branch}”.")
 
     # --- weights

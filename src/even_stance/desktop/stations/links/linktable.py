@@ -84,7 +84,9 @@ class LinkTable(QWidget):
             else:
                 self.table.clearSelection()
         text = (
-            "\n".join(link_schools(bench.job, bench.axle)) if self._rows else bench.layout_error(bench.axle_key) or ""
+            "\n".join(link_schools(bench.job, bench.axle))
+            if self._rows
+            else bench.studies.layout_error(bench.axle_key) or ""
         )
         self.words.setText(text)
 
@@ -100,7 +102,7 @@ class LinkTable(QWidget):
         set_text(self.table, i, 3, plan if row.plan_deg < 89.0 else "across")
         for j, spot in enumerate(self._spots(row)):
             set_text(self.table, i, 4 + j, JOINT_TYPES[mount_of(job, spot).joint].words, right=False)
-        loads = self._bench.loads()
+        loads = self._bench.studies.loads(self._bench.axle_key, self._bench.look_at.load_case)
         if loads is None:
             set_text(self.table, i, 6, "no case")
         else:

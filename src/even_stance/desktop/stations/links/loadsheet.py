@@ -62,7 +62,7 @@ class LoadSheet(QWidget):
         study = bench.study(bench.axle_key)
         if study is None or not study.now.ok[0]:
             self.table.setRowCount(0)
-            self.words.setText(bench.layout_error(bench.axle_key) or "No links, no loads: start from a layout.")
+            self.words.setText(bench.studies.layout_error(bench.axle_key) or "No links, no loads: start from a layout.")
             return
         names = study.now.layout.row_names
         self.table.setRowCount(len(names) + 3)

@@ -35,7 +35,9 @@ class EndRow:
             box.setMinimumContentsLength(10)  # large type shortens them rather than push the figures out of sight
         self.joint.setAccessibleName(f"Joint at the {name}")
         self.bolt.setAccessibleName(f"Bolt at the {name}")
-        self.joint.activated.connect(lambda _: bench.do(set_joint(spot, self.joint.currentData(), bench.both_sides)))
+        self.joint.activated.connect(
+            lambda _: bench.do(set_joint(spot, self.joint.currentData(), bench.look_at.both_sides))
+        )
         self.bolt.activated.connect(lambda _: self._change(bolt=self.bolt.currentData()))
         self.swing = DegreeField(bench, f"Swing at the {name}", lambda v: self._change(swing_limit_deg=v))
         self.stiffness = StiffnessField(bench, f"Stiffness at the {name}", lambda v: self._change(stiffness_n_mm=v))
@@ -45,7 +47,7 @@ class EndRow:
         self.widgets = (self.name, self.joint, self.bolt, self.swing, self.stiffness)
 
     def _change(self, **changes: object) -> None:
-        self._bench.do(set_mount(self._spot, self._bench.both_sides, **changes))
+        self._bench.do(set_mount(self._spot, self._bench.look_at.both_sides, **changes))
 
     def refresh(self) -> None:
         """Show the mount."""
@@ -110,7 +112,7 @@ class MemberSheet(QWidget):
         member, key = self._member(), self._bench.axle_key
         assert member is not None
         twin = twin_of(self._bench.job, Spot(key, member.name, next(iter(member.ENDS))))
-        names = {member.name} | ({twin.member} if twin is not None and self._bench.both_sides else set())
+        names = {member.name} | ({twin.member} if twin is not None and self._bench.look_at.both_sides else set())
         self._bench.do(set_members(key, sorted(names), label, **{attribute: value}))
 
     def _complain(self, problem: str) -> None:
@@ -145,7 +147,7 @@ class MemberSheet(QWidget):
             self.sideways.show_value(member.lateral_n_mm)
         for row in self.ends.values():
             row.refresh()
-        sides = "Changes go to both sides of the car." if bench.both_sides else "Changes go to this side only."
+        sides = "Changes go to both sides of the car." if bench.look_at.both_sides else "Changes go to this side only."
         self.note.setText(f"{sides} {_BASIS}")
 
     def _build(self, member: AnyMember) -> None:

@@ -220,5 +220,5 @@ class SolvePage(QWidget):
         self.take.setEnabled(bool(found.moves))
 
     def _take(self) -> None:
-        if self.solved is not None and self._bench.try_as_variant(self.solved.edit, "Solved"):
+        if self.solved is not None and self._bench.try_as_variant(self.solved.edit, "Solved").done:
             self.take.setEnabled(False)

@@ -13,11 +13,13 @@ from PyQt6.QtWidgets import (
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.changestrip import change_words
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import Labeled
 from even_stance.desktop.widgets.labels import Words
 from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.judgement.changes import variant_changes
 from even_stance.judgement.compare import Comparison, compare_variants
 from even_stance.judgement.differences import differences
 from even_stance.vehicle.edits import set_job
@@ -32,8 +34,11 @@ class VariantPage(QWidget):
         self._bench, self._look = bench, look
         self.found: Comparison | None = None
         self._asked: tuple[object, ...] = ()
+        self._compared: tuple[object, ...] = ()
         self.late = LateStudy(self)
         self.late.done.connect(self._arrived)
+        self.late_changes = LateStudy(self)
+        self.late_changes.done.connect(self._changed)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         column.addLayout(self._top())
@@ -48,7 +53,14 @@ class VariantPage(QWidget):
         self.lines.setWordWrap(True)
         self.lines.setAlignment(Qt.AlignmentFlag.AlignTop)
         left.addWidget(self.head)
-        left.addWidget(self.lines, 1)
+        left.addWidget(self.lines)
+        self.changes_head = Words("What else changes")
+        self.changes_head.setProperty("role", "group")
+        self.changes = Words()
+        self.changes.setWordWrap(True)
+        self.changes.setAlignment(Qt.AlignmentFlag.AlignTop)
+        left.addWidget(self.changes_head)
+        left.addWidget(self.changes, 1)
         self.note, self.decision = QPlainTextEdit(), QPlainTextEdit()
         for field, title, hint in (
             (self.note, "Note on this variant", "what was tried and how it came out"),
@@ -130,7 +142,7 @@ class VariantPage(QWidget):
         others = names[1:]
         with blocked(self.other, self.note, self.decision):
             if [self.other.itemText(i) for i in range(self.other.count())] != others:
-                kept = bench.overlay if bench.overlay in others else self.other.currentText()
+                kept = bench.look_at.overlay if bench.look_at.overlay in others else self.other.currentText()
                 self.other.clear()
                 self.other.addItems(others)
                 self.other.setCurrentIndex(others.index(kept) if kept in others else 0 if others else -1)
@@ -143,7 +155,7 @@ class VariantPage(QWidget):
         other = self.other.currentText()
         for button in (self.swap, self.under, self.drop):
             button.setEnabled(bool(others))
-        self.under.setChecked(bool(others) and bench.overlay == other)
+        self.under.setChecked(bool(others) and bench.look_at.overlay == other)
         if not others:
             self.head.setText("Only one variant")
             self.lines.setText(
@@ -153,11 +165,26 @@ class VariantPage(QWidget):
             said = differences(vehicle_of(job, other), job.vehicle, job.units)
             self.head.setText(f"From {other} to {job.branch}")
             self.lines.setText("\n".join(said[:14]) or "Nothing differs.")
+        self.changes_head.setVisible(bool(others))
+        self.changes.setVisible(bool(others))
+        pair = (other, job.vehicle, job.variants, job.bands, job.purpose, job.units)
+        if others and pair != self._compared:
+            self._compared = pair
+            self.changes.setText("looking …")
+            self.late_changes.ask(lambda: variant_changes(job, other))
         now = (bench.axle_key, job.vehicle, job.variants, job.bands, job.purpose, job.units)
         if now != self._asked:
             self._asked = now
             key = bench.axle_key
             self.late.ask(lambda: compare_variants(job, key))
+
+    def _changed(self, found: object) -> None:
+        if isinstance(found, str):
+            self.changes.setText(found)
+            return
+        assert isinstance(found, list)
+        lines = [f"{c.way.capitalize()}: {change_words(c)}" for c in found[:12]]
+        self.changes.setText("\n".join(lines) or "Nothing that is judged.")
 
     def _arrived(self, found: object) -> None:
         if not isinstance(found, Comparison):

@@ -80,7 +80,7 @@ class AxleForm(QWidget):
         problem = ""
         if text:
             try:
-                if self._bench.do(use_tire_size(self.key, text)):
+                if self._bench.do(use_tire_size(self.key, text)).done:
                     self.marking.clear()
             except StanceError as error:
                 problem = str(error)

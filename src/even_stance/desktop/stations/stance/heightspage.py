@@ -111,7 +111,7 @@ class HeightsPage(QWidget):
             self._bench.refused.emit(f"Low place: the figures are no place on a car ({error}).")
             return False
         points = (*self._bench.job.measuring.low_points, place)
-        return self._bench.do(set_measuring(f"Low place {name}", low_points=points))
+        return self._bench.do(set_measuring(f"Low place {name}", low_points=points)).done
 
     def _take_out(self, row: int) -> None:
         points = self._bench.job.measuring.low_points

@@ -55,6 +55,10 @@ class StanceStation(QWidget):
         self.gauge.look_for_ports()
         self.refresh()
 
+    def leave(self) -> None:
+        """The window closes: what a gauge's key has sent still lands in the field that has the focus."""
+        self.gauge.disconnect_gauge()
+
     def refresh(self) -> None:
         """Let the page that is seen catch up."""
         self.pages.refresh()

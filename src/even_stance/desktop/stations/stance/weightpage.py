@@ -126,7 +126,9 @@ class WeightPage(QWidget):
         except ValueError as error:
             self._bench.refused.emit(f"Missing part: the figures are no place on a car ({error}).")
             return False
-        return self._bench.do(set_measuring(f"Missing part {name}", ballast=(*self._bench.job.measuring.ballast, part)))
+        return self._bench.do(
+            set_measuring(f"Missing part {name}", ballast=(*self._bench.job.measuring.ballast, part))
+        ).done
 
     def _take_out(self, row: int) -> None:
         parts = self._bench.job.measuring.ballast

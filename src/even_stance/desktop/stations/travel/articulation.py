@@ -71,7 +71,7 @@ class ArticulationPage(QWidget):
     def refresh(self) -> None:
         """Show the present posture, and ask for a new map when the axle changed."""
         bench, per = self._bench, self._per
-        self.here.setData([bench.left / per], [bench.right / per])
+        self.here.setData([bench.posture.left_mm / per], [bench.posture.right_mm / per])
         axle, vehicle = bench.axle, bench.job.vehicle
         if axle is not self._axle:
             self._axle = axle

@@ -1,6 +1,6 @@
 """The Travel station: how every answer changes along a sweep, both axles at once."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 from functools import cached_property
 from pathlib import Path
 
@@ -31,15 +31,9 @@ CHARTS = ("anti", "center", "roll", "pinion", "base", "shift")
 
 
 class TravelStation(QWidget):
-    """Six charts of the axle looked at, the other axle faintly with them, and the drawing of the sample hovered.
+    """Six charts of the axle looked at, the other axle faintly with them, and the drawing of the sample hovered."""
 
-    Args:
-        bench: the bench.
-        look: the look.
-        charts: charts made already; those that are missing are made now.
-    """
-
-    def __init__(self, bench: Bench, look: Look, charts: Sequence[Chart] = ()) -> None:
+    def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
         self.kind: SweepKind = "bump"
@@ -57,24 +51,44 @@ class TravelStation(QWidget):
         self.sketch.setFixedHeight(look.px(118))
         inner.addWidget(self.sketch)
         self.charts_box = QWidget()
-        grid = QGridLayout(self.charts_box)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setSpacing(6)
+        self._grid = QGridLayout(self.charts_box)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setSpacing(6)
         inner.addWidget(self.charts_box, 1)
         self.pages = Pages((("Sweep", lambda: self.charts_page), ("Articulation", lambda: self.articulation)))
         column.addWidget(self.pages, 1)
-        made = iter(charts)
-        self.charts = {name: next(made, None) or Chart(look, "") for name in CHARTS}
-        for i, (name, chart) in enumerate(self.charts.items()):
-            grid.addWidget(chart, i // 2, i % 2)
-            chart.hovered.connect(self.hover)
-            chart.clicked.connect(self.go_to)
-            offer_picture(chart, f"travel-{name}", bench.refused.emit)
+        self._charts: dict[str, Chart] = {}
         self.pages.foot.addStretch(1)
         self.pages.turn_to(0)
         self.pages.turned.append(self._turned)
         bench.job_changed.connect(self.refresh)
         look.changed.connect(self._restyle)
+
+    @property
+    def charts(self) -> dict[str, Chart]:
+        """The charts by name; those not made yet are made now."""
+        for name in CHARTS:
+            self._chart_called(name)
+        return self._charts
+
+    def _chart_called(self, name: str) -> Chart:
+        if name not in self._charts:
+            chart = self._charts[name] = Chart(self._look, "")
+            i = CHARTS.index(name)
+            self._grid.addWidget(chart, i // 2, i % 2)
+            chart.hovered.connect(self.hover)
+            chart.clicked.connect(self.go_to)
+            offer_picture(chart, f"travel-{name}", self._bench.refused.emit)
+        return self._charts[name]
+
+    def get_ready(self) -> Iterator[None]:
+        """Make the charts one at a time, and draw them, before the station is opened."""
+        for name in CHARTS:
+            self._chart_called(name)
+            yield
+        if not self.isVisible():
+            self.draw()
+        yield
 
     @cached_property
     def articulation(self) -> ArticulationPage:
@@ -140,7 +154,7 @@ class TravelStation(QWidget):
         self.refresh()
 
     def _restyle(self) -> None:
-        for chart in self.charts.values():
+        for chart in self._charts.values():
             chart.restyle()
         self.sketch.setFixedHeight(self._look.px(118))
         if 1 in self.pages.made:
@@ -232,7 +246,9 @@ class TravelStation(QWidget):
         study = bench.study(bench.axle_key)
         self.sweep = self._swept(bench.axle_key, study)
         if study is None or self.sweep is None:
-            self.words.setText(bench.layout_error(bench.axle_key) or "This axle has no links: start one in Links.")
+            self.words.setText(
+                bench.studies.layout_error(bench.axle_key) or "This axle has no links: start one in Links."
+            )
             for chart in self.charts.values():
                 chart.show_curves(np.array([]), np.array([]), (np.nan, np.nan), (None, None))
             return
@@ -262,7 +278,7 @@ class TravelStation(QWidget):
         if others:
             words += f" Dotted: {others[0]} axle."
         if self._bench.overlaid is not None:
-            words += f" Dashed curve: {self._bench.overlay}."
+            words += f" Dashed curve: {self._bench.look_at.overlay}."
         self.words.setText(words)
 
     def _across(self, sweep: Answers) -> Array:

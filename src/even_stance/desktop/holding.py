@@ -1,0 +1,80 @@
+"""A point held: dragged with the mouse, stepped from hole to hole, walked to, and told in words."""
+
+from PyQt6.QtCore import QPointF
+
+from even_stance.desktop.bench import Bench
+from even_stance.study.drawing import View, unproject
+from even_stance.study.floor import axle_to_ride
+from even_stance.units import format_length
+from even_stance.vehicle.edits import choose_hole, move_to
+from even_stance.vehicle.spots import Spot, body_of, holes_of, point_of, spots_on
+
+
+class Drag:
+    """A point on its way: it drops into the holes of its bracket, and takes the bracket along when pulled beyond."""
+
+    def __init__(self, bench: Bench, view: View, spot: Spot, start: QPointF) -> None:
+        self._bench, self._view, self.spot, self._start = bench, view, spot, start
+        self._from = point_of(bench.job, spot)
+        self._holes, _ = holes_of(bench.job, spot)
+        self._moving_bracket = len(self._holes) < 2  # a single hole is no choice: the bracket moves
+        self._live = False
+
+    def to(self, where: QPointF, px_per_mm: float, locked: bool, threshold_px: int) -> None:
+        """Follow the mouse."""
+        off = where - self._start
+        if not self._live and off.manhattanLength() < threshold_px:
+            return
+        self._live = True
+        dh, dv = off.x() / px_per_mm, -off.y() / px_per_mm
+        if locked:
+            dh, dv = (dh, 0.0) if abs(dh) > abs(dv) else (0.0, dv)
+        dx, dy, dz = to_ride(self._bench, self.spot, unproject(self._view, dh, dv))
+        x, y, z = (a + d for a, d in zip(self._from.xyz, (dx, dy, dz), strict=True))
+        bench, merge = self._bench, f"drag {self.spot.words} {id(self)}"
+        if not self._moving_bracket:
+            away = [sum((p - q) ** 2 for p, q in zip((x, y, z), h.xyz, strict=True)) ** 0.5 for h in self._holes]
+            pitch = min(
+                sum((p - q) ** 2 for p, q in zip(a.xyz, b.xyz, strict=True)) ** 0.5
+                for a, b in zip(self._holes, self._holes[1:], strict=False)
+            )
+            nearest = away.index(min(away))
+            if away[nearest] <= 1.5 * pitch:
+                bench.do(choose_hole(self.spot, nearest, bench.look_at.both_sides, merge))
+                return
+            self._moving_bracket = True
+        bench.do(move_to(bench.job, self.spot, x, y, z, bench.look_at.both_sides, merge))
+
+
+def to_ride(bench: Bench, spot: Spot, delta: tuple[float, float, float]) -> tuple[float, float, float]:
+    """A movement seen at the posture shown, as the movement of the stored point at ride height."""
+    study = bench.study(spot.axle)
+    on_axle = body_of(bench.job, spot) == "axle"
+    return axle_to_ride(study, delta) if study is not None and on_axle else delta
+
+
+def step_hole(bench: Bench, spot: Spot, step: int) -> None:
+    """The next hole up or down of a bracket, if there is one."""
+    holes, hole = holes_of(bench.job, spot)
+    if hole is not None and 0 <= hole + step < len(holes):
+        bench.do(choose_hole(spot, hole + step, bench.look_at.both_sides))
+
+
+def walk_points(bench: Bench, step: int) -> None:
+    """Take hold of the next or previous point."""
+    spots = list(spots_on(bench.axle))
+    if spots:
+        now = spots.index(bench.spot) + step if bench.spot in spots else 0
+        bench.select_spot(spots[now % len(spots)])
+
+
+def point_words(bench: Bench, spot: Spot) -> list[str]:
+    """A point in words: its name, how far ahead and out, how high, and its hole."""
+    at, axle, units = point_of(bench.job, spot), bench.job.vehicle.axle(spot.axle), bench.job.units
+    holes, used = holes_of(bench.job, spot)
+    ahead = at.x + axle.behind_front_mm
+    out = f"{format_length(abs(at.y), units)} {'left' if at.y >= 0 else 'right'}"
+    way = "ahead" if ahead >= 0 else "behind"
+    words = f"{format_length(abs(ahead), units)} {way}   {out}   {format_length(at.z, units)} up"
+    hole = f"hole {used + 1} of {len(holes)}" if used is not None else "no holes"
+    return [spot.words, words, hole]

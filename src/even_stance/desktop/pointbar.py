@@ -1,0 +1,175 @@
+"""The point held, in figures, in one row above the drawing."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.holding import step_hole
+from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.blocking import blocked
+from even_stance.desktop.widgets.fields import Labeled, LengthField
+from even_stance.desktop.widgets.labels import Words, plain_tip
+from even_stance.units import format_length
+from even_stance.vehicle.edits import move_to, set_holes, set_joint, set_mount, set_sure
+from even_stance.vehicle.members import JOINT_TYPES, BoltDirection, JointKind
+from even_stance.vehicle.spots import holes_of, point_of, spots_on
+
+
+class PointBar(QWidget):
+    """The point held: where it is, which hole, how sure, and which way its bolt points."""
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench, self._look = bench, look
+        self.setObjectName("strip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(10, 5, 10, 6)
+        row.setSpacing(8)
+        self.which = QComboBox()
+        self.which.setAccessibleName("Point")
+        self.which.setMinimumWidth(look.px(70))
+        self.which.activated.connect(lambda i: bench.select_spot(list(spots_on(bench.axle))[i]))
+        self.ahead = LengthField(bench, "Ahead of this axle", lambda v: self._move(0, v))
+        self.out = LengthField(bench, "Left of centerline", lambda v: self._move(1, v))
+        self.up = LengthField(bench, "Above ground", lambda v: self._move(2, v))
+        self.sure = LengthField(bench, "Measured to +/-", self._set_sure)
+        self.labels = [
+            Labeled(bench, title, field, kind)
+            for title, field, kind in (
+                ("Point", self.which, ""), ("Ahead", self.ahead, "length"), ("Left", self.out, "length"),
+                ("Up", self.up, "length"), ("±", self.sure, "length"),
+            )
+        ]  # fmt: skip
+        for labeled, stretch in zip(self.labels, (3, 2, 2, 2, 1), strict=True):
+            row.addWidget(labeled, stretch)
+        self.hole = Words()
+        self.hole.setProperty("role", "faint")
+        self.hole_down = QToolButton()
+        self.hole_down.setText("▾")
+        self.hole_down.setAccessibleName("One hole down")
+        self.hole_up = QToolButton()
+        self.hole_up.setText("▴")
+        self.hole_up.setAccessibleName("One hole up")
+        self.hole_down.clicked.connect(lambda: self._step(-1))
+        self.hole_up.clicked.connect(lambda: self._step(1))
+        holes = QVBoxLayout()
+        holes.setSpacing(1)
+        holes.addWidget(self.hole)
+        buttons = QHBoxLayout()
+        buttons.setSpacing(3)
+        buttons.addWidget(self.hole_down)
+        buttons.addWidget(self.hole_up)
+        holes.addLayout(buttons)
+        row.addLayout(holes)
+        self.more = QToolButton()
+        self.more.setText("Bracket…")
+        self.more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.more.setMenu(self._bracket_menu())
+        last = QVBoxLayout()
+        last.setSpacing(1)
+        self.both = QCheckBox("both")
+        self.both.setChecked(True)
+        self.both.setToolTip("Both sides: the other side of the car goes along, as in a mirror")
+        self.both.setAccessibleName("Both sides of the car")
+        self.both.toggled.connect(self._set_both)
+        last.addWidget(self.both)
+        last.addWidget(self.more)
+        row.addLayout(last)
+
+    def _bracket_menu(self) -> QMenu:
+        menu = QMenu(self)
+        for count in (1, 2, 3, 4, 5):
+            words = "No other holes" if count == 1 else f"{count} holes, 1 in apart"
+            action = menu.addAction(words)
+            assert action is not None
+            action.triggered.connect(lambda _=False, n=count: self._drill(n))
+        menu.addSeparator()
+        bolts: tuple[tuple[str, BoltDirection], ...] = (
+            ("Bolt square to the link", "square"), ("Bolt across the car", "across"),
+            ("Bolt along the car", "along"), ("Bolt upright", "upright"),
+        )  # fmt: skip
+        for words, bolt in bolts:
+            action = menu.addAction(words)
+            assert action is not None
+            action.triggered.connect(lambda _=False, b=bolt: self._set_mount(bolt=b))
+        menu.addSeparator()
+        for kind, joint in JOINT_TYPES.items():
+            action = menu.addAction(joint.words.capitalize())
+            assert action is not None
+            action.triggered.connect(lambda _=False, k=kind: self._set_joint(k))
+        return menu
+
+    def _step(self, step: int) -> None:
+        if self._bench.spot is not None:
+            step_hole(self._bench, self._bench.spot, step)
+
+    def _drill(self, count: int) -> None:
+        if self._bench.spot is not None:
+            self._bench.do(set_holes(self._bench.spot, count, 25.4, self._bench.look_at.both_sides))
+
+    def _set_mount(self, **changes: object) -> None:
+        if self._bench.spot is not None:
+            self._bench.do(set_mount(self._bench.spot, self._bench.look_at.both_sides, **changes))
+
+    def _set_joint(self, kind: JointKind) -> None:
+        if self._bench.spot is not None:
+            self._bench.do(set_joint(self._bench.spot, kind, self._bench.look_at.both_sides))
+
+    def _set_sure(self, mm: float) -> None:
+        if self._bench.spot is not None:
+            self._bench.do(set_sure(self._bench.spot, mm, self._bench.look_at.both_sides))
+
+    def _set_both(self, on: bool) -> None:
+        self._bench.look_at.both_sides = on
+
+    def _move(self, coordinate: int, mm: float) -> None:
+        bench = self._bench
+        if bench.spot is None:
+            bench.refused.emit("No point is held: choose one in the list or on the floor first.")
+            return
+        x, y, z = point_of(bench.job, bench.spot).xyz
+        if coordinate == 0:
+            x = mm - bench.axle.behind_front_mm
+        elif coordinate == 1:
+            y = mm
+        else:
+            z = mm
+        bench.do(move_to(bench.job, bench.spot, x, y, z, bench.look_at.both_sides))
+
+    def refresh(self) -> None:
+        """Show the point held."""
+        bench = self._bench
+        spots = list(spots_on(bench.axle))
+        with blocked(self.which):
+            words = [s.words for s in spots]
+            if [self.which.itemText(i) for i in range(self.which.count())] != words:
+                self.which.clear()
+                self.which.addItems(words)
+            self.which.setCurrentIndex(spots.index(bench.spot) if bench.spot in spots else -1)
+            self.which.setPlaceholderText("pick a point")
+        spot = bench.spot
+        for widget in (self.ahead, self.out, self.up, self.sure):
+            widget.setEnabled(spot is not None)
+        self.more.setEnabled(spot is not None and bool(spot.member))
+        for labeled in self.labels:
+            labeled.refresh_unit()
+        # Very large type leaves no room for the +/-: it stands in the point's tip then.
+        self.labels[-1].setVisible(self._look.percent < 175)
+        if spot is None:
+            for field in (self.ahead, self.out, self.up, self.sure):
+                field.show_mm(None)
+            self.hole.setText("no point held")
+            self.hole_down.setEnabled(False)
+            self.hole_up.setEnabled(False)
+            return
+        at = point_of(bench.job, spot)
+        holes, hole = holes_of(bench.job, spot)
+        self.which.setToolTip(plain_tip(f"{spot.words}, known to +/- {format_length(at.sure, bench.job.units)}"))
+        self.ahead.show_mm(at.x + bench.axle.behind_front_mm)
+        self.out.show_mm(at.y)
+        self.up.show_mm(at.z)
+        self.sure.show_mm(at.sure)
+        self.hole.setText("one place" if hole is None else f"hole {hole + 1} of {len(holes)}")
+        self.hole_down.setEnabled(hole is not None and hole > 0)
+        self.hole_up.setEnabled(hole is not None and hole < len(holes) - 1)

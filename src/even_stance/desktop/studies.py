@@ -1,0 +1,179 @@
+"""The studies all views show, each kept with the records it was made from: another record is another study."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any, TypeVar
+
+from even_stance.errors import StanceError
+from even_stance.judgement.bands import judged_keys, wanted
+from even_stance.judgement.findings import Finding, travel_findings
+from even_stance.judgement.verdicts import Verdict, judge, study_wanted_bind
+from even_stance.shop.findings import shop_findings
+from even_stance.study.figures import AxleStudy, study_axle
+from even_stance.study.floor import AxlePlace
+from even_stance.study.loads import CaseKey, LoadStudy, study_loads
+from even_stance.study.state import CarState, state_of
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.posture import RIDE, AxlePosture, CarPosture
+
+T = TypeVar("T")
+
+
+def _all_but_links(vehicle: Vehicle) -> tuple[object, ...]:
+    """Everything of a car that a study of one axle may read of the others: all fields but links and shaft ends."""
+    own = ("members", "output", "pinion")
+    axles = [tuple(getattr(a, n) for n in Axle.model_fields if n not in own) for a in vehicle.axles]
+    return (*(getattr(vehicle, n) for n in Vehicle.model_fields if n != "axles"), *axles)
+
+
+class Studies:
+    """Studies of the job and posture shown, made when first asked for.
+
+    Attributes:
+        job, posture: what is studied; set anew whenever they change.
+        on_its_way: a point is being dragged: the +/- of a moment ago stands in, and slow findings wait.
+    """
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        self.posture = CarPosture()
+        self.on_its_way = False
+        self._kept: dict[str, tuple[tuple[object, ...], Any]] = {}
+
+    def settle(self) -> None:
+        """A drag is over: what stood in is made anew."""
+        self.on_its_way = False
+        self._kept.clear()
+
+    def _keep(self, name: str, reads: tuple[object, ...], make: Callable[[], T]) -> T:
+        """What was made of these records before, or is made of them now."""
+        kept = self._kept.get(name)
+        if kept is None or kept[0] != reads:
+            kept = self._kept[name] = (reads, make())
+        found: T = kept[1]
+        return found
+
+    # --- one axle
+
+    def axle(self, key: str) -> AxleStudy | None:
+        """The study of an axle; None when nothing holds it."""
+        result = self._studied(key)
+        return result if isinstance(result, AxleStudy) else None
+
+    def layout_error(self, key: str) -> str | None:
+        """Why an axle cannot be studied, if so; None for an axle without links of its own."""
+        result = self._studied(key)
+        return result if isinstance(result, str) and self.job.vehicle.axle(key).members else None
+
+    def _studied(self, key: str) -> AxleStudy | str:
+        vehicle, now = self.job.vehicle, self.posture.of(key)
+        axle, rest = vehicle.axle(key), _all_but_links(vehicle)
+        before = self._kept.get(key)
+        same = before is not None and before[0][:2] == (axle, rest)
+        if before is not None and same and before[0][2] == now:
+            result = before[1]
+            assert isinstance(result, AxleStudy | str)
+            return result
+        old = before[1] if before is not None and isinstance(before[1], AxleStudy) else None
+        # Where just the wheels have moved, what happens over travel is known.
+        travel = old.travel if old is not None and same else None
+        # While a point is dragged, the +/- of a moment ago stands in: it hardly moves and costs half the time.
+        spreads = {f.key: f.spread for f in old.figures} if old is not None and self.on_its_way else None
+
+        def study() -> AxleStudy | str:
+            try:
+                return study_axle(vehicle, axle, now.left_mm, now.right_mm, spreads, travel)
+            except StanceError as error:
+                return str(error)
+
+        return self._keep(key, (axle, rest, now), study)
+
+    def beneath(self, vehicle: Vehicle, key: str) -> AxleStudy | None:
+        """The study of an axle of another car, drawn beneath at the same posture; None where it has none."""
+        if key not in [a.key for a in vehicle.axles]:
+            return None
+        axle, now = vehicle.axle(key), self.posture.of(key)
+
+        def study() -> AxleStudy | None:
+            try:
+                return study_axle(vehicle, axle, now.left_mm, now.right_mm, {})
+            except StanceError:
+                return None
+
+        return self._keep(f"{key} beneath", (vehicle, now), study)
+
+    def places(self) -> list[AxlePlace]:
+        """Every axle where it is drawn; the same ones as long as nothing about them changes."""
+        places = []
+        for axle in self.job.vehicle.axles:
+            study = self.axle(axle.key) if axle.members else None
+            places.append(self._keep(f"{axle.key} place", (axle, study), partial(AxlePlace, axle, study)))
+        return places
+
+    def state(self) -> CarState:
+        """Where every body of the car is at the posture shown."""
+        vehicle = self.job.vehicle
+        places = self.places()
+
+        def make() -> CarState:
+            now = {p.axle.key: p.study.now if p.study is not None and p.study.now.ok[0] else None for p in places}
+            return state_of(vehicle, now, 1)
+
+        return self._keep("state", (vehicle, *places), make)
+
+    def loads(self, key: str, case: CaseKey | None) -> LoadStudy | None:
+        """The loads of a case on an axle; None without a case, or where they cannot be had."""
+        study = self.axle(key)
+        if case is None or study is None or not study.now.ok[0]:
+            return None
+        try:
+            return study_loads(self.job.vehicle, study.now, self.job.loads, case)
+        except StanceError:
+            return None
+
+    # --- judged
+
+    def _bands(self, key: str) -> tuple[object, ...]:
+        """All that verdicts read of a job besides the car: bands, purpose and units."""
+        job = self.job
+        return (tuple(wanted(job, k, key) for k in judged_keys()), job.purpose, job.units)
+
+    def verdicts(self, key: str) -> list[Verdict]:
+        """The judged figures of an axle at the posture shown."""
+        study = self.axle(key)
+        if study is None:
+            return []
+        return self._keep(f"{key} verdicts", (study, *self._bands(key)), lambda: judge(self.job, study))
+
+    def at_ride(self, key: str) -> tuple[list[Verdict], list[Finding]]:
+        """Verdicts at ride height and findings over travel: what the work order says does not go with the rail."""
+        study = self.axle(key)
+        if study is None:
+            return [], []
+        travel = study.travel
+
+        def make() -> tuple[list[Verdict], list[Finding]]:
+            job, ride, verdicts = self.job, study, self._at_posture(RIDE, study, key)
+            if verdicts is None:
+                spreads = {f.key: f.spread for f in study.figures} or None
+                ride = study_axle(job.vehicle, study.axle, 0.0, 0.0, spreads, travel)
+                verdicts = judge(job, ride)
+            # While a point is on its way, what it binds by is left for when it is let go.
+            bind = None if self.on_its_way else study_wanted_bind(job, ride)
+            return verdicts, travel_findings(job, ride, bind)
+
+        return self._keep(f"{key} at ride", (travel, study.axle, *self._bands(key)), make)
+
+    def _at_posture(self, posture: AxlePosture, study: AxleStudy, key: str) -> list[Verdict] | None:
+        here = (float(study.now.left[0]), float(study.now.right[0])) == (posture.left_mm, posture.right_mm)
+        return self.verdicts(key) if here else None
+
+    def measured(self) -> list[Finding]:
+        """Findings from measuring; kept while a point is on its way, so that drags need not wait."""
+        job, kept = self.job, self._kept.get("measured")
+        if kept is not None and self.on_its_way:
+            found = kept[1]
+            assert isinstance(found, list)
+            return found
+        return self._keep("measured", (job.measuring, job.vehicle, job.units), lambda: shop_findings(job))

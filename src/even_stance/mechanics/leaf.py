@@ -1,0 +1,56 @@
+"""Leaf springs: how the two halves share a rate, and where the free eye goes as the seat moves."""
+
+import numpy as np
+
+from even_stance.mechanics.vectors import Array, norm
+
+THREE_LINK_SHARE = 0.75  # of a half's length: SAE HS-788, three-link equivalent geometry (from memory)
+
+
+def half_rate(rate: float, seat: Array, eye: Array, other: Array) -> Array:
+    """What one half of a leaf spring gives of the rate at its seat.
+
+    Each half is a cantilever from the seat whose rate goes with the inverse cube of its length; both deflect alike.
+
+    Args:
+        rate: of the whole spring at its seat, N/mm, shape ()
+        seat: the seat on the axle, mm, shape (..., 3)
+        eye: the eye of this half, mm, shape (..., 3)
+        other: the eye of the other half, mm, shape (..., 3)
+
+    Returns:
+        The rate at this eye, N/mm, shape (...).
+
+    Source: Roark's Formulas for Stress and Strain, cantilever with an end load (from memory).
+    """
+    own, rest = (norm(e - seat) ** -3.0 for e in (eye, other))
+    half: Array = rate * own / (own + rest)
+    return half
+
+
+def shackle_eye(eye: Array, seat: Array, pivot: Array, seat_now: Array) -> Array:
+    """Where the free eye of a leaf is: as far from seat and shackle pivot as ever in side view, nearest to before.
+
+    Args:
+        eye: the free eye at ride height, mm, shape (3,)
+        seat: the seat at ride height, mm, shape (3,)
+        pivot: the shackle's pivot on the frame, mm, shape (3,)
+        seat_now: the seat at the posture asked for, mm, shape (3,)
+
+    Returns:
+        The eye there, mm, shape (3,); where it was when the shackle cannot reach.
+
+    Source: derived here; two circles.
+    """
+    side = [0, 2]
+    start, a, b = eye[side], seat_now[side], pivot[side]
+    ra, rb = float(np.linalg.norm(start - seat[side])), float(np.linalg.norm(start - b))
+    d = float(np.linalg.norm(b - a))
+    if d < 1e-6 or not abs(ra - rb) <= d <= ra + rb:
+        return eye
+    along = (ra * ra - rb * rb + d * d) / (2 * d)
+    off = max(ra * ra - along * along, 0.0) ** 0.5
+    unit = (b - a) / d
+    base, across = a + along * unit, np.array([-unit[1], unit[0]])
+    x, z = min((base + s * off * across for s in (1, -1)), key=lambda p: float(np.linalg.norm(p - start)))
+    return np.array([x, eye[1], z])

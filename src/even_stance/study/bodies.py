@@ -1,0 +1,173 @@
+"""The solids of the car, each hung on a body: what the floor, the walk-around and printed drawings are made from.
+
+What was not measured (housing, rim) is drawn at the size such things have on most axles, for the eye alone.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import pairwise
+
+import numpy as np
+
+from even_stance.mechanics.solids import Faces, lathe, prism
+from even_stance.mechanics.vectors import Array, norm
+from even_stance.study.frame import RAIL_HALF_MM, rail_line, rail_thick
+from even_stance.study.model import wheel_centers
+from even_stance.study.state import CHASSIS, axle_body, knuckle_body, piece_body, pieces, shaft_body
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.members import AnyMember, RadiusArm, TorqueArm, Watts
+from even_stance.vehicle.spots import Spot, spots_on
+
+SHAFT_MM = 70.0  # a driveshaft tube, until its own is typed
+_JOINT_MM = 46.0
+_TUBE_SIDES, _WHEEL_SIDES, _ROUND_SIDES = 12, 48, 28
+_RIM_SHARE = 0.52
+
+
+@dataclass(frozen=True, eq=False)
+class Solid:
+    """One convex solid.
+
+    Attributes:
+        name: what it is called; axle: the axle it belongs to, empty for the frame.
+        body: what it hangs on; style: how it is drawn.
+        corners: at ride height, mm, shape (n, 3); faces: corners of each face, counterclockwise from outside.
+        line: of a tube, its two ends, mm, shape (2, 3); width_mm: of a tube or ball, its diameter.
+        spot: the point it stands for, of a joint.
+    """
+
+    name: str
+    axle: str
+    body: str
+    style: str
+    corners: Array
+    faces: Faces
+    line: Array | None = None
+    width_mm: float = 0.0
+    spot: Spot | None = None
+
+
+def car_solids(vehicle: Vehicle) -> list[Solid]:
+    """Every solid of the car: frame, then axle by axle tires, axle, shaft, members and joints."""
+    return [*frame_solids(vehicle), *(s for axle in vehicle.axles for s in axle_solids(axle))]
+
+
+def frame_solids(vehicle: Vehicle) -> list[Solid]:
+    """The two frame rails, piece by piece along their line."""
+    top, thick, out = vehicle.frame.rail_top_mm, rail_thick(vehicle), vehicle.frame.rail_out_mm
+    line = rail_line(vehicle)
+    found = []
+    for sign, side in ((1.0, "left"), (-1.0, "right")):
+        y = sign * out - RAIL_HALF_MM
+        for (x0, z0), (x1, z1) in pairwise(line):
+            low, high = top - thick, top
+            outline = np.array([(x0, y, high + z0), (x1, y, high + z1), (x1, y, low + z1), (x0, y, low + z0)])
+            corners, faces = prism(outline, np.array([0.0, 2 * RAIL_HALF_MM, 0.0]))
+            found.append(Solid(f"frame rail, {side}", "", CHASSIS, "frame", corners, faces))
+    return found
+
+
+@lru_cache(maxsize=32)
+def axle_solids(axle: Axle) -> tuple[Solid, ...]:
+    """The solids of an axle and of all that holds and drives it."""
+    return (*_wheels(axle), *_axle(axle), *_shaft(axle), *_members(axle), *_joints(axle))
+
+
+def _tube(name: str, axle: Axle, body: str, style: str, a: Array, b: Array, diameter: float) -> Solid:
+    length = float(norm(b - a))
+    way = (b - a) / max(length, 1e-9)
+    corners, faces = lathe(a, way, np.array([0.0, length]), np.full(2, diameter / 2), _TUBE_SIDES)
+    return Solid(name, axle.key, body, style, corners, faces, np.stack((a, b)), diameter)
+
+
+def _wheels(axle: Axle) -> Iterator[Solid]:
+    """Tires with rounded shoulders at their free diameter, and their rims."""
+    radius, half = axle.tire.free_diameter_mm / 2, axle.tire.width_mm / 2
+    cut = 0.25 * half
+    left = np.array([0.0, 1.0, 0.0])
+    for center, side in zip(wheel_centers(axle), ("left", "right"), strict=True):
+        body = knuckle_body(axle.key, side)
+        along = np.array([0.0, cut, 2 * half - cut, 2 * half])
+        radii = radius - np.array([cut, 0.0, 0.0, cut])
+        corners, faces = lathe(center - half * left, left, along, radii, _WHEEL_SIDES)
+        yield Solid(f"{side} tire", axle.key, body, "tire", corners, faces)
+        out = 1.0 if side == "left" else -1.0
+        face = center + out * half * left
+        corners, faces = lathe(
+            face - 2.0 * left, left, np.array([0.0, 4.0]), np.full(2, _RIM_SHARE * radius), _WHEEL_SIDES
+        )
+        yield Solid(f"{side} rim", axle.key, body, "rim", corners, faces)
+
+
+def _axle(axle: Axle) -> Iterator[Solid]:
+    """The tube between the wheels; on a driven axle a housing and the nose of its pinion."""
+    body = axle_body(axle.key)
+    left, right = wheel_centers(axle)
+    inside = np.array([0.0, axle.tire.width_mm * 0.3, 0.0])
+    yield _tube("axle tube", axle, body, "axle", left - inside, right + inside, axle.tube_mm)
+    if not axle.driven:
+        return
+    x, y, z = axle.center
+    forward = -1.0 if axle.is_front else 1.0
+    if axle.pinion is not None:
+        y = axle.pinion.at.y
+    size = 1.75 * axle.tube_mm
+    middle, across_car = np.array([x, y, z]), np.array([0.0, 1.0, 0.0])
+    nose = middle + np.array([forward * 2.1 * size, 0.0, 0.0])
+    if axle.pinion is not None:
+        nose = np.array(axle.pinion.at.xyz)
+    length = float(norm(nose - middle))
+    way = (nose - middle) / max(length, 1e-9)
+    along = np.array([min(0.5 * size, 0.5 * length), length])
+    corners, faces = lathe(middle, way, along, size * np.array([0.6, 0.3]), _ROUND_SIDES)
+    yield Solid("pinion nose", axle.key, body, "housing", corners, faces)
+    along = size * np.array([-0.8, -0.45, 0.0, 0.45, 0.8])
+    radii = size * np.array([0.45, 0.88, 1.0, 0.88, 0.45])
+    corners, faces = lathe(middle, across_car, along, radii, _ROUND_SIDES)
+    yield Solid("housing", axle.key, body, "housing", corners, faces, width_mm=2 * size)
+
+
+def _shaft(axle: Axle) -> Iterator[Solid]:
+    if axle.output is not None and axle.pinion is not None:
+        ends = (np.array(axle.pinion.at.xyz), np.array(axle.output.at.xyz))
+        yield _tube("driveshaft", axle, shaft_body(axle.key), "shaft", *ends, SHAFT_MM)
+
+
+def _thickness(member: AnyMember, ends: tuple[str, str]) -> float:
+    """How thick the piece of a member between two mounts is drawn, mm."""
+    if isinstance(member, Watts) and "pivot" in ends:
+        return 1.6 * member.tube_mm
+    return (0.6 if ends == ("shackle_eye", "shackle") else 1.0) * member.tube_mm
+
+
+def _members(axle: Axle) -> Iterator[Solid]:
+    """Every member piece by piece; arms rigid with the axle reach down to its tube."""
+    # The side seen from comes last: in a plain projection it lies on top.
+    order = {m.name: (m.side != "right", m.role != "lower") for m in axle.members}
+    for member, a, b in sorted(pieces(axle), key=lambda p: order[p[0].name]):
+        ends = (np.array(member.mounts[a].at.xyz), np.array(member.mounts[b].at.xyz))
+        body = piece_body(axle.key, member.name, (a, b))
+        yield _tube(member.name, axle, body, member.role, *ends, _thickness(member, (a, b)))
+        if isinstance(member, RadiusArm | TorqueArm):
+            down = np.array([axle.center[0], ends[1][1], axle.center[2]])
+            if norm(down - ends[1]) > 1.0:
+                yield _tube(member.name, axle, axle_body(axle.key), member.role, ends[1], down, member.tube_mm)
+
+
+def _joints(axle: Axle) -> Iterator[Solid]:
+    """A ball at every point that can be taken hold of, hung on the piece or body it belongs to."""
+    homes = {(m.name, end): piece_body(axle.key, m.name, (a, b)) for m, a, b in pieces(axle) for end in (a, b)}
+    for spot in spots_on(axle):
+        if spot.member:
+            at, style = axle.member(spot.member).mounts[spot.end].at, str(axle.member(spot.member).role)
+            body = homes[spot.member, spot.end]
+        else:
+            at, style = getattr(axle, spot.end).at, "shaft"
+            body = CHASSIS if spot.end == "output" else axle_body(axle.key)
+        center, up = np.array(at.xyz), np.array([0.0, 0.0, 1.0])
+        half = _JOINT_MM / 2
+        corners, faces = lathe(
+            center - half * up, up, half * np.array([0.0, 1.0, 2.0]), half * np.array([0.3, 1.0, 0.3]), 6
+        )
+        yield Solid(spot.words, axle.key, body, style, corners, faces, None, _JOINT_MM, spot)

@@ -1,0 +1,202 @@
+"""The state of the car: where every body is at any number of postures.
+
+Bodies are the chassis, each axle, its two knuckles with their wheels, its driveshaft, and every piece of a member
+between two of its mounts. Whatever is drawn, measured, collided or printed hangs on a body. Axles are solved first;
+knuckles, rods and shafts follow from them.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from even_stance.errors import StanceError
+from even_stance.mechanics.leaf import shackle_eye
+from even_stance.mechanics.linkage import Mask, placed
+from even_stance.mechanics.vectors import Array, cross, dot, norm, skew
+from even_stance.study.answers import Answers, study_postures
+from even_stance.study.model import mount_points
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.members import AnyMember, Leaf
+from even_stance.vehicle.posture import CarPosture
+from even_stance.vehicle.spots import Spot, spots_on
+
+CHASSIS = "chassis"
+
+
+def axle_body(axle: str) -> str:
+    """The body of an axle: tube, housing and all that is fixed to them."""
+    return f"{axle} axle"
+
+
+def knuckle_body(axle: str, side: str) -> str:
+    """The body of a knuckle with its hub and wheel."""
+    return f"{axle} {side} knuckle"
+
+
+def shaft_body(axle: str) -> str:
+    """The body of an axle's driveshaft."""
+    return f"{axle} driveshaft"
+
+
+def piece_body(axle: str, member: str, ends: tuple[str, str]) -> str:
+    """The body of the piece of a member between two of its mounts."""
+    return f"{axle} {member}: {ends[0]} to {ends[1]}"
+
+
+@dataclass(frozen=True, eq=False)
+class BodyPose:
+    """Where a body is: a point p of it at ride height is now at moved + linear (p - start).
+
+    Attributes:
+        start: mm, shape (3,); moved: mm, shape (N, 3)
+        linear: a rotation; a piece that slips or gives is drawn out along itself as well, 1, shape (N, 3, 3)
+    """
+
+    start: Array
+    moved: Array
+    linear: Array
+
+    def place(self, points: Array) -> Array:
+        """Points of the body given at ride height, mm, shape (m, 3), at every posture, mm, shape (N, m, 3)."""
+        now: Array = self.moved[:, None, :] + (points - self.start) @ np.swapaxes(self.linear, -1, -2)
+        return now
+
+
+@dataclass(frozen=True, eq=False)
+class CarState:
+    """The pose of every body at N postures.
+
+    Attributes:
+        poses: by body.
+        points: every point of the car by its address, mm, shape (N, 3).
+        ok: by axle, which postures it reached, shape (N,); where it did not, it stands as far as it went.
+    """
+
+    poses: dict[str, BodyPose]
+    points: dict[Spot, Array]
+    ok: dict[str, Mask]
+
+    def place(self, body: str, points: Array) -> Array:
+        """Points of a body given at ride height, mm, shape (m, 3), at every posture, mm, shape (N, m, 3)."""
+        return self.poses[body].place(points)
+
+
+def car_state(vehicle: Vehicle, postures: Sequence[CarPosture]) -> CarState:
+    """Where every body is at each of some postures; an axle that nothing holds stays at ride height."""
+    answers: dict[str, Answers | None] = {}
+    for axle in vehicle.axles:
+        travel = np.array([(p.of(axle.key).left_mm, p.of(axle.key).right_mm) for p in postures]).reshape(-1, 2)
+        try:
+            answers[axle.key] = study_postures(vehicle, axle, travel[:, 0], travel[:, 1]) if axle.members else None
+        except StanceError:
+            answers[axle.key] = None
+    return state_of(vehicle, answers, len(postures))
+
+
+def state_of(vehicle: Vehicle, answers: Mapping[str, Answers | None], count: int) -> CarState:
+    """The state of a car whose axles have been solved; one without answers stands at ride height.
+
+    Args:
+        vehicle: the vehicle.
+        answers: by axle, at the same number of postures each.
+        count: how many postures.
+    """
+    states = [axle_state(axle, answers.get(axle.key), count) for axle in vehicle.axles]
+    return CarState(
+        {k: v for state in states for k, v in state.poses.items()},
+        {k: v for state in states for k, v in state.points.items()},
+        {k: v for state in states for k, v in state.ok.items()},
+    )
+
+
+def axle_state(axle: Axle, answers: Answers | None, count: int) -> CarState:
+    """The state of one axle and of all that holds and drives it, the chassis standing still."""
+    ok = np.ones(count, dtype=bool) if answers is None else answers.ok
+    pose = _still(count)
+    if answers is not None:
+        pose = BodyPose(answers.linkage.center, answers.pose.center, answers.pose.rotation)
+    poses = {CHASSIS: _still(count), axle_body(axle.key): pose}
+    for side in ("left", "right"):
+        poses[knuckle_body(axle.key, side)] = pose
+    points = _axle_points(axle, answers, pose)
+    for member, a, b in pieces(axle):
+        ride = (np.array(member.mounts[a].at.xyz), np.array(member.mounts[b].at.xyz))
+        now = (points[Spot(axle.key, member.name, a)], points[Spot(axle.key, member.name, b)])
+        poses[piece_body(axle.key, member.name, (a, b))] = between(*ride, *now)
+    if axle.output is not None and axle.pinion is not None:
+        ride = (np.array(axle.pinion.at.xyz), np.array(axle.output.at.xyz))
+        now = (points[Spot(axle.key, "", "pinion")], points[Spot(axle.key, "", "output")])
+        poses[shaft_body(axle.key)] = between(*ride, *now)
+    return CarState(poses, points, {axle.key: ok})
+
+
+def pieces(axle: Axle) -> Iterator[tuple[AnyMember, str, str]]:
+    """Every stiff piece of the members of an axle: the member and the two mounts the piece is between."""
+    for member in axle.members:
+        for a, b in member.SPANS:
+            yield member, a, b
+
+
+def _still(count: int) -> BodyPose:
+    return BodyPose(np.zeros(3), np.zeros((count, 3)), np.broadcast_to(np.eye(3), (count, 3, 3)))
+
+
+def _axle_points(axle: Axle, answers: Answers | None, pose: BodyPose) -> dict[Spot, Array]:
+    """Every point of an axle, mm, shape (N, 3) each."""
+    count = len(pose.moved)
+    points = {}
+    if answers is not None:
+        mounts = mount_places(answers)
+        for i, place in enumerate(answers.layout.mounts):
+            points[Spot(axle.key, place.member.name, place.end)] = mounts[:, i]
+    for spot in spots_on(axle):
+        if spot in points:
+            continue
+        at = getattr(axle, spot.end).at if not spot.member else axle.member(spot.member).mounts[spot.end].at
+        rides = spot.end == "pinion" if not spot.member else axle.member(spot.member).body(spot.end) == "axle"
+        here = np.array(at.xyz)
+        points[spot] = pose.place(here[None])[:, 0] if rides else np.broadcast_to(here, (count, 3))
+    return points
+
+
+def mount_places(answers: Answers) -> Array:
+    """Where every mount of an axle is: those on it have gone along, cranks have turned, free leaf eyes swung.
+
+    Returns:
+        In the order of the layout's mounts, mm, shape (N, m, 3).
+    """
+    layout, ride = answers.layout, mount_points(answers.axle)
+    moved = placed(answers.linkage, answers.pose, ride)
+    bodies = [place.member.body(place.end) for place in layout.mounts]
+    now = np.where(np.array([b == "axle" for b in bodies])[:, None], moved, ride)
+    for i, rod in enumerate(layout.rods):
+        for index, ends in ((rod.first, answers.chassis_ends), (rod.second, answers.rod_ends)):
+            if bodies[index] == "crank":
+                now[:, index] = ends[:, i]
+    for i, place in enumerate(layout.mounts):
+        if isinstance(place.member, Leaf) and place.end == "shackle_eye":
+            leaf = place.member
+            eye, seat, pivot = (np.array(m.at.xyz) for m in (leaf.shackle_eye, leaf.seat, leaf.shackle))
+            at = layout.mounts.index(next(p for p in layout.mounts if p.member is leaf and p.end == "seat"))
+            now[:, i] = [shackle_eye(eye, seat, pivot, s) for s in now[:, at]]
+    return now
+
+
+def between(a: Array, b: Array, a_now: Array, b_now: Array) -> BodyPose:
+    """The pose of a straight piece between two points: turned the short way, drawn out as its ends come apart.
+
+    Args:
+        a, b: its ends at ride height, mm, shape (3,)
+        a_now, b_now: its ends, mm, shape (N, 3)
+
+    Source: derived here; Rodrigues' formula for the rotation that takes one direction to another.
+    """
+    before, after = b - a, b_now - a_now
+    old, new = before / norm(before), after / np.maximum(norm(after), 1e-9)[:, None]
+    axis, cosine = cross(np.broadcast_to(old, new.shape), new), dot(new, np.broadcast_to(old, new.shape))
+    v = skew(axis)
+    rotation = np.eye(3) + v + v @ v / np.maximum(1.0 + cosine, 1e-9)[:, None, None]
+    longer = norm(after) / norm(before) - 1.0
+    linear = rotation @ (np.eye(3) + longer[:, None, None] * np.outer(old, old))
+    return BodyPose(a, a_now, linear)
