@@ -63,7 +63,7 @@ def axle_answers(job: Job, axle: Axle) -> dict[str, Any]:
     said: dict[str, Any] = {"postures": [machine_readable(answers, i) for i in np.flatnonzero(answers.ok)]}
     said["reached"] = answers.pose.reached.tolist()
     study = study_axle(job.vehicle, axle, float(left[1]), float(right[1]))
-    said["figures"] = [(f.key, f.value, f.spread, f.note) for f in study.figures]
+    said["figures"] = [(f.key, f.value, f.uncertainty, f.note) for f in study.figures]
     if study.now.ok[0]:
         for case in CASES:
             try:

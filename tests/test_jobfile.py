@@ -15,7 +15,7 @@ from even_stance.exchange.jobfile import dump_job, generated_schema, load_job, p
 from even_stance.exchange.papers import PAPERS, write_paper
 from even_stance.exchange.recovery import Autosave, find_recovered, process_mark
 from even_stance.vehicle.edits import set_job, set_wheelbase
-from even_stance.vehicle.job import Job
+from even_stance.vehicle.job import VERSION, Job
 
 
 def _edited(job: Job, change: object) -> str:
@@ -285,13 +285,16 @@ def test_an_export_that_fails_leaves_the_file_there_was(
     "file", sorted((Path(__file__).parent / "fixtures" / "version1").glob("*.stance")), ids=lambda f: f.stem
 )
 def test_jobs_of_version_1_open_as_they_were(file: Path) -> None:
-    """Written before fields were added: every value is still there, and what is saved again opens the same."""
+    """Every value is still there, under its name of today, and what is saved again opens the same."""
     job, _ = load_job(file)
     again = json.loads(dump_job(job))
+    assert again.pop("version") == VERSION
+    renamed = {"swing_limit_deg": "misalignment_limit_deg"}
 
     def kept(old: object, new: object) -> bool:
         if isinstance(old, dict):
-            return isinstance(new, dict) and all(k in new and kept(v, new[k]) for k, v in old.items())
+            names = {renamed.get(k, k): v for k, v in old.items()}
+            return isinstance(new, dict) and all(k in new and kept(v, new[k]) for k, v in names.items())
         if isinstance(old, list):
             return (
                 isinstance(new, list)
@@ -300,5 +303,7 @@ def test_jobs_of_version_1_open_as_they_were(file: Path) -> None:
             )
         return old == new
 
-    assert kept(json.loads(file.read_text(encoding="utf-8")), again)
+    before = json.loads(file.read_text(encoding="utf-8"))
+    assert before.pop("version") == 1
+    assert kept(before, again)
     assert parse_job(dump_job(job)) == job

@@ -86,10 +86,10 @@ def test_sureness_equals_monte_carlo() -> None:
     linkage = linkage_from(axle, layout_of(axle), measured)
     drawn = study_postures(vehicle, axle, np.zeros(1), np.zeros(1), linkage)
     for key in ("roll_center_mm", "roll_steer_pct", "contact_slope"):
-        assert sureness.spread(key) == pytest.approx(float(drawn.values[key].std()), rel=0.05), key
+        assert sureness.uncertainty(key) == pytest.approx(float(drawn.values[key].std()), rel=0.05), key
     share = rng.normal(700.0, 50.0, draws)
     squat = drawn.values["anti_squat_axle_pct"][:, 0] * 700.0 / share
-    assert sureness.spread("anti_squat_axle_pct") == pytest.approx(float(squat.std()), rel=0.06)
+    assert sureness.uncertainty("anti_squat_axle_pct") == pytest.approx(float(squat.std()), rel=0.06)
 
 
 def test_a_hole_tip_does_what_it_says(trail_job: Job) -> None:

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from even_stance.mechanics.joints import bolt_twist, joint_swing, needed_swing
+from even_stance.mechanics.joints import bolt_twist, joint_misalignment, needed_misalignment
 from even_stance.mechanics.linkage import Linkage, constraint_rows, placed
 from even_stance.mechanics.motion import twists
 from even_stance.mechanics.position import solve_posture
@@ -185,9 +185,9 @@ def test_joint_swing_and_shared_twist() -> None:
     tilt = np.radians(20.0)
     tilted = np.array([np.sin(tilt), np.cos(tilt), 0.0])
     turned = np.array([0.0, np.cos(tilt), np.sin(tilt)])
-    assert joint_swing(n, bolt) == pytest.approx(0.0)
-    assert joint_swing(n, tilted) == pytest.approx(tilt)
+    assert joint_misalignment(n, bolt) == pytest.approx(0.0)
+    assert joint_misalignment(n, tilted) == pytest.approx(tilt)
     assert bolt_twist(n, bolt, turned) == pytest.approx(tilt)
     assert bolt_twist(n, bolt, -turned) == pytest.approx(tilt)
-    assert needed_swing(joint_swing(n, bolt), bolt_twist(n, bolt, turned)) == pytest.approx(tilt / 2)
-    assert needed_swing(tilt, np.array(0.0)) == pytest.approx(tilt)
+    assert needed_misalignment(joint_misalignment(n, bolt), bolt_twist(n, bolt, turned)) == pytest.approx(tilt / 2)
+    assert needed_misalignment(tilt, np.array(0.0)) == pytest.approx(tilt)

@@ -8,7 +8,9 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from even_stance.exchange.jobfile import load_job
+from even_stance.mechanics.linkage import placed, span_rows
 from even_stance.mechanics.motion import axle_angles
+from even_stance.mechanics.statics import member_loads
 from even_stance.study.answers import Answers, answers_at
 from even_stance.study.loads import G, LoadStudy, launch_grip, study_loads
 from even_stance.vehicle.edits import set_axle
@@ -87,3 +89,40 @@ def test_shaft_torque_acts_along_the_pinion(trail_job: Job, nose_up: float, left
     force, moment = _unbalance(found, study, outside, -torque * along)
     assert force == pytest.approx(np.zeros(3), abs=1e-6)
     assert moment == pytest.approx(np.zeros(3), abs=2e-3)
+
+
+def test_springs_at_their_own_mounts_take_the_place_of_the_wheel_rows(trail_job: Job) -> None:
+    """Springs straight above the wheel centers are the wheel rows; leaning ones farther in load the links as well.
+
+    Links, springs and the wrench balance about the axle center.
+    """
+    axle = trail_job.vehicle.axle("rear")
+    found = answers_at(trail_job.vehicle, axle, 30.0, -20.0)
+    linkage, pose, (x, _, z) = found.linkage, found.pose, axle.center
+    half = axle.track_mm / 2
+    wrench = np.array([[300.0, -200.0, 9_000.0, 400_000.0, -90_000.0, 30_000.0]])
+    plain = member_loads(linkage, pose, wrench)[0]
+
+    def loads(out: float, lean: float) -> tuple[Any, Any, Any]:
+        ends = np.array([[x, out, z], [x, -out, z]])
+        now = placed(linkage, pose, ends)[0]
+        tops = now + np.array([[0.0, -lean, 500.0], [0.0, lean, 500.0]])
+        rows = span_rows(linkage, pose, tops, ends)
+        return member_loads(linkage, pose, wrench, rows)[0], now, tops
+
+    at_wheels, _, _ = loads(half, 0.0)
+    assert at_wheels == pytest.approx(_pulls(plain))
+    leaning, now, tops = loads(500.0, 150.0)
+    force, moment = wrench[0, :3].copy(), wrench[0, 3:].copy()
+    ends = [(found.rod_ends[0, i], found.chassis_ends[0, i]) for i in range(len(found.layout.rods))]
+    for (a, c), pull in zip([*ends, *zip(now, tops, strict=True)], leaning, strict=True):
+        along = pull * (c - a) / np.linalg.norm(c - a)
+        force += along
+        moment += np.cross(a - pose.center[0], along)
+    assert force == pytest.approx(np.zeros(3), abs=1e-6)
+    assert moment == pytest.approx(np.zeros(3), abs=1e-3)
+
+
+def _pulls(loads: Any) -> Any:
+    """The last two as the pull of something above the axle: a wheel row that pushes down is a spring that is pushed."""
+    return np.append(loads[:-2], -loads[-2:])

@@ -131,4 +131,4 @@ def test_worst_figures_have_slopes_too(trail_job: Job) -> None:
         assert after is not None
         assert before is not None
         assert after.value - before.value == pytest.approx(2.0 * slope, rel=0.05), key
-        assert before.spread == pytest.approx(slopes.spread(key), rel=1e-9)
+        assert before.uncertainty == pytest.approx(slopes.uncertainty(key), rel=1e-9)

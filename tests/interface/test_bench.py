@@ -54,10 +54,10 @@ def test_a_study_is_made_once_for_a_state_and_anew_for_another(bench: Bench) -> 
 
 
 def test_while_dragged_the_spread_stands_in_and_is_made_anew(bench: Bench) -> None:
-    before = {f.key: f.spread for f in bench.study("rear").figures}  # type: ignore[union-attr]
+    before = {f.key: f.uncertainty for f in bench.study("rear").figures}  # type: ignore[union-attr]
     for _ in range(5):
         bench.do(move_by(UPPER, 0.0, 0.0, 8.0, merge="drag upper"))
-    moved = {f.key: f.spread for f in bench.study("rear").figures}  # type: ignore[union-attr]
+    moved = {f.key: f.uncertainty for f in bench.study("rear").figures}  # type: ignore[union-attr]
     assert moved == before
     told: list[None] = []
     bench.job_changed.connect(lambda: told.append(None))
@@ -66,8 +66,8 @@ def test_while_dragged_the_spread_stands_in_and_is_made_anew(bench: Bench) -> No
     fresh = bench.study("rear")
     assert fresh is not None
     plain = study_axle(bench.job.vehicle, bench.axle, 0.0, 0.0)
-    assert {f.key: f.spread for f in fresh.figures} == {f.key: f.spread for f in plain.figures}
-    assert {f.key: f.spread for f in fresh.figures} != before
+    assert {f.key: f.uncertainty for f in fresh.figures} == {f.key: f.uncertainty for f in plain.figures}
+    assert {f.key: f.uncertainty for f in fresh.figures} != before
     bench.let_go()
     assert len(told) == 1  # nothing was on its way
     bench.undo()
@@ -130,7 +130,7 @@ def test_the_spread_over_travel_is_that_of_many_measured_cars(bench: Bench) -> N
             there = answers_at(job.vehicle, job.vehicle.axle("rear"), far, far)
             drawn[key].append(abs(there.value(source) - found.value(source)))
     for key, values in drawn.items():
-        assert study.figure(key).spread == pytest.approx(float(np.std(values)), rel=0.1), key  # type: ignore[union-attr]
+        assert study.figure(key).uncertainty == pytest.approx(float(np.std(values)), rel=0.1), key  # type: ignore[union-attr]
 
 
 def test_slopes_of_one_figure_do_not_depend_on_the_others(bench: Bench) -> None:

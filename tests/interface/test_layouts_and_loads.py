@@ -101,7 +101,7 @@ def test_joints_and_tubes_are_changed_under_the_table(window: MainWindow) -> Non
     assert (end.swing.text(), end.stiffness.text()) == ("10", "22840")  # 4000 N/mm / 0.17513 N/mm per lb/in
     type_into(end.swing, "12.5")
     type_into(end.stiffness, "30000")
-    assert [mount_of(bench.job, spot).swing_limit_deg for spot in both] == [12.5, 12.5]
+    assert [mount_of(bench.job, spot).misalignment_limit_deg for spot in both] == [12.5, 12.5]
     assert mount_of(bench.job, both[1]).stiffness == pytest.approx(30000 * 4.4482216 / 25.4)
     for wrong, word in (("-3", "no stiffness"), ("soft", "cannot be read"), ("30,000", "comma")):
         type_into(end.stiffness, wrong)
@@ -174,7 +174,7 @@ def test_the_map_equals_single_postures_and_takes_clicks(open_window: Open, qtbo
     i, j = 3, 27
     left, right = page.found.travel_mm[[i, j]]
     single = study_postures(bench.job.vehicle, bench.axle, np.array([left]), np.array([right]))
-    use = 100 * single.needed_swing_deg[0] / swing_limits(single.layout)
+    use = 100 * single.needed_misalignment_deg[0] / swing_limits(single.layout)
     assert page.found.use_pct[i, j] == pytest.approx(use.max(), rel=1e-6)
     assert page.table.rowCount() == 8
     page.table.cellClicked.emit(0, 0)

@@ -9,7 +9,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from even_stance.desktop.readying import Readying
+from even_stance.desktop.idlework import IdleWork
 from even_stance.desktop.stations.links.holepage import HolePage
 from even_stance.desktop.stations.links.solvepage import SolvePage
 from even_stance.desktop.stations.links.station import HOLES, SOLVE, TABLE, VARIANTS
@@ -273,7 +273,7 @@ def test_a_right_click_offers_to_save_charts_and_tables(open_window: Open) -> No
 
 def test_pages_are_made_ready_while_nobody_waits(window: MainWindow, qtbot: QtBot) -> None:
     """Every page exists before it is turned to, and what is made ready is what would be made later."""
-    ready = Readying(window, window.get_ready())
+    ready = IdleWork(window, window.get_ready())
     QTest.keyClick(window.station("links").floor.panes["side"], Qt.Key.Key_N)
     assert window.bench.spot is not None, "the window answers meanwhile"
     qtbot.waitUntil(lambda: ready.over, timeout=20_000)

@@ -103,8 +103,8 @@ def test_a_late_explanation_does_not_stop_a_drag(window: MainWindow, qtbot: QtBo
     assert mount_of(window.bench.job, Spot("rear", "Lower left", "axle")).at.z < before
     # The +/- shown after letting go is worked out anew, not the one that stood in during the drag.
     window.bench.studies.settle()
-    fresh = {v.figure.key: v.figure.spread for v in window.bench.verdicts("rear")}
-    assert {v.verdict.figure.key: v.verdict.figure.spread for v in window.vials.vials if v.verdict} == fresh
+    fresh = {v.figure.key: v.figure.uncertainty for v in window.bench.verdicts("rear")}
+    assert {v.verdict.figure.key: v.verdict.figure.uncertainty for v in window.vials.vials if v.verdict} == fresh
 
 
 def test_variants_side_by_side_switched_noted_and_kept(open_window: Open, tmp_path: Path, qtbot: QtBot) -> None:

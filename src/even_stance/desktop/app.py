@@ -16,8 +16,8 @@ from platformdirs import user_config_path, user_state_path
 from PyQt6.QtCore import QEvent, QObject, QSocketNotifier, QThreadPool, pyqtSignal
 from PyQt6.QtWidgets import QApplication
 
+from even_stance.desktop.idlework import IdleWork
 from even_stance.desktop.look import Look
-from even_stance.desktop.readying import Readying
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import DisplayError
@@ -87,7 +87,7 @@ def open_window(path: Path | None, demo: bool = False) -> int:
     return int(app.exec())
 
 
-def show(window: MainWindow) -> Readying:
+def show(window: MainWindow) -> IdleWork:
     """Show a window, and make ready what has not been opened yet while the user looks at it.
 
     What was made until then stays: the collector need not look through it again and again while points are dragged,
@@ -96,7 +96,7 @@ def show(window: MainWindow) -> Readying:
     window.fit_screen()
     window.show()
     gc.freeze()
-    return Readying(window, window.get_ready())
+    return IdleWork(window, window.get_ready())
 
 
 def dispose(window: MainWindow) -> None:

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QWidget
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PercentField
-from even_stance.desktop.widgets.labels import Words
+from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.errors import InputError
 from even_stance.judgement.bands import band_key, wanted
@@ -25,7 +25,7 @@ class BandEditor(QWidget):
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(10, 6, 10, 8)
         self._grid.setVerticalSpacing(2)
-        self.reason = Words()
+        self.reason = PlainLabel()
         self.reason.setProperty("role", "faint")
         self.reason.setWordWrap(True)
         self._grid.addWidget(self.reason, 0, 0, 1, 2)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QGridLayout, QWidget
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.holding import Drag, point_words, step_hole, to_ride, walk_points
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.backdrop import Backdrop
+from even_stance.desktop.widgets.paintcache import PaintCache
 from even_stance.desktop.widgets.painter import ScenePainter, callout_size, draw_callout
 from even_stance.study.construction import construction, instant_center_words, load_shapes
 from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Path, Shape, View, unproject
@@ -35,7 +35,7 @@ class Pane(QWidget):
         self._bench, self._look, self.view = bench, look, view
         self.shapes: list[Shape] = []
         self._still: list[Shape] = []
-        self._backdrop = Backdrop()
+        self._cache = PaintCache()
         self._frame: tuple[float, float, float, float] | None = None
         self._side: int | None = None
         self.in_front = False
@@ -111,7 +111,7 @@ class Pane(QWidget):
         painter = QPainter(self)
         to = self.transform()
         shows = (self._still, to, self.in_front, self._bench.job.units, self._bench.axle.behind_front_mm)
-        self._backdrop.put(painter, self, self._look, shows, lambda p: self._stand(p, to))
+        self._cache.put(painter, self, self._look, shows, lambda p: self._stand(p, to))
         scene = ScenePainter(painter, to, self._look)
         scene.paint(self.shapes)
         self._center_words(painter)

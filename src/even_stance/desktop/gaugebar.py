@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QHBoxLayout, QPushButton, Q
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.widgets.fields import NumberField
-from even_stance.desktop.widgets.labels import Words
+from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.shop.gauges import GaugeReader, GaugeReading, Port, serial_opener, serial_ports
 from even_stance.shop.simgauge import SimGauge
 from even_stance.units import format_length, format_mass, length_unit, mass_unit
@@ -40,7 +40,7 @@ class GaugeBar(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 4, 10, 4)
-        row.addWidget(Words("Gauge"))
+        row.addWidget(PlainLabel("Gauge"))
         self.port = QComboBox()
         self.port.setAccessibleName("Gauge port")
         self.port.addItem("none", None)
@@ -50,7 +50,7 @@ class GaugeBar(QWidget):
         self.connect_button = QPushButton("Connect")
         self.connect_button.clicked.connect(self.toggle)
         row.addWidget(self.connect_button)
-        self.words = Words("Connect a gauge: its readings land in the field you are in.")
+        self.words = PlainLabel("Connect a gauge: its readings land in the field you are in.")
         self.words.setProperty("role", "faint")
         self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         row.addWidget(self.words, 1)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QSize
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.labels import Words, plain_tip
+from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.vehicle.edits import set_job
 
 
@@ -23,7 +23,7 @@ class Header(QWidget):
         self._row.setContentsMargins(10, 6, 10, 6)
         self._row.setSpacing(8)
         self.job_menu, self.job_button = self._menu_button("Job", "Job menu")
-        self.title = Words()
+        self.title = PlainLabel()
         self.title.setProperty("role", "head")
         self.title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self._row.addWidget(self.job_button)
@@ -33,7 +33,7 @@ class Header(QWidget):
         self._group = QButtonGroup(self)
         self.axle_buttons: dict[str, QPushButton] = {}
         self._row.addStretch(1)
-        self.saved = Words()
+        self.saved = PlainLabel()
         self.saved.setProperty("role", "faint")
         self._row.addWidget(self.saved)
         self.undo = self._tool("Undo", "Undo", bench.undo)

@@ -6,9 +6,9 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QMenu, QToolButto
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.holding import step_hole
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import Labeled, LengthField
-from even_stance.desktop.widgets.labels import Words, plain_tip
+from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
+from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.units import format_length
 from even_stance.vehicle.edits import move_to, set_holes, set_joint, set_mount, set_sure
 from even_stance.vehicle.members import JOINT_TYPES, BoltDirection, JointKind
@@ -43,7 +43,7 @@ class PointBar(QWidget):
         ]  # fmt: skip
         for labeled, stretch in zip(self.labels, (3, 2, 2, 2, 1), strict=True):
             row.addWidget(labeled, stretch)
-        self.hole = Words()
+        self.hole = PlainLabel()
         self.hole.setProperty("role", "faint")
         self.hole_down = QToolButton()
         self.hole_down.setText("▾")

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QV
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import LengthField, PlainField
-from even_stance.desktop.widgets.labels import Words, plain_tip
+from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.study.answers import steer_words
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
@@ -216,7 +216,7 @@ class Rail(QWidget):
         self.left = WheelField(bench, "Left wheel", lambda mm: bench.set_posture(mm, bench.posture.right_mm))
         self.right = WheelField(bench, "Right wheel", lambda mm: bench.set_posture(bench.posture.left_mm, mm))
         self.steer = SteerField(bench, self._turn)
-        self.steer_title = Words("Steer")
+        self.steer_title = PlainLabel("Steer")
         self.steer_title.setProperty("role", "faint")
         self.steer_title.setBuddy(self.steer)
         self.cross = QPushButton("Cross up")
@@ -228,7 +228,7 @@ class Rail(QWidget):
         for key, words in CASES.items():
             self.case.addItem(words, key)
         self.case.activated.connect(lambda: bench.set_load_case(self.case.currentData()))
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setProperty("role", "faint")
         self._timer = QTimer(self)
         self._timer.setInterval(_CYCLE_MS)
@@ -251,7 +251,7 @@ class Rail(QWidget):
         for title, field in (("Left wheel", self.left), ("Right wheel", self.right)):
             column = QVBoxLayout()
             column.addStretch(1)
-            label = Words(title)
+            label = PlainLabel(title)
             label.setProperty("role", "faint")
             label.setBuddy(field)
             column.addWidget(label)
@@ -268,7 +268,7 @@ class Rail(QWidget):
         row.addLayout(steer)
         loads = QVBoxLayout()
         loads.addStretch(1)
-        label = Words("Load case")
+        label = PlainLabel("Load case")
         label.setProperty("role", "faint")
         loads.addWidget(label)
         self.case.setMaximumWidth(self._look.px(150))

@@ -79,11 +79,11 @@ class Studies:
         # Where just the wheels have moved, what happens over travel is known.
         travel = old.travel if old is not None and same else None
         # While a point is dragged, the +/- of a moment ago stands in: it hardly moves and costs half the time.
-        spreads = {f.key: f.spread for f in old.figures} if old is not None and self.on_its_way else None
+        uncertainties = {f.key: f.uncertainty for f in old.figures} if old is not None and self.on_its_way else None
 
         def study() -> AxleStudy | str:
             try:
-                return study_axle(vehicle, axle, now.left_mm, now.right_mm, spreads, travel)
+                return study_axle(vehicle, axle, now.left_mm, now.right_mm, uncertainties, travel)
             except StanceError as error:
                 return str(error)
 
@@ -156,8 +156,8 @@ class Studies:
         def make() -> tuple[list[Verdict], list[Finding]]:
             job, ride, verdicts = self.job, study, self._at_posture(RIDE, study, key)
             if verdicts is None:
-                spreads = {f.key: f.spread for f in study.figures} or None
-                ride = study_axle(job.vehicle, study.axle, 0.0, 0.0, spreads, travel)
+                uncertainties = {f.key: f.uncertainty for f in study.figures} or None
+                ride = study_axle(job.vehicle, study.axle, 0.0, 0.0, uncertainties, travel)
                 verdicts = judge(job, ride)
             # While a point is on its way, what it binds by is left for when it is let go.
             bind = None if self.on_its_way else study_wanted_bind(job, ride)

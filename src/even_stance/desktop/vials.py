@@ -6,8 +6,8 @@ from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.backdrop import Backdrop
-from even_stance.desktop.widgets.labels import Words, plain_tip
+from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
+from even_stance.desktop.widgets.paintcache import PaintCache
 from even_stance.judgement.bands import PURPOSE_WORDS, band_edges
 from even_stance.judgement.verdicts import Verdict
 
@@ -26,7 +26,7 @@ class Vial(QWidget):
         self.verdict: Verdict | None = None
         self._bench: Bench | None = None
         self._shown_as = ("", "")
-        self._backdrop = Backdrop()
+        self._cache = PaintCache()
         self.selected = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
@@ -40,7 +40,7 @@ class Vial(QWidget):
             return
         self.verdict, self._bench, self.selected = verdict, bench, selected
         self._shown_as = (units, bench.job.purpose)
-        words = f"{verdict.title}: {verdict.reading(units)} {verdict.spread_words(units)}, wanted "
+        words = f"{verdict.title}: {verdict.reading(units)} {verdict.uncertainty_words(units)}, wanted "
         words += f"{verdict.band_words(units)}. {verdict.sentence}"
         if words != self.accessibleName():
             self.setAccessibleName(words)
@@ -89,10 +89,10 @@ class Vial(QWidget):
             verdict.title, verdict.sentence if self._tall else "", verdict.state, self._tip,
             verdict.wanted, units, self._bench.job.purpose, self.selected, self.hasFocus(),
         )  # fmt: skip
-        self._backdrop.put(painter, self, look, shows, lambda p: self._stand(p, tube))
+        self._cache.put(painter, self, look, shows, lambda p: self._stand(p, tube))
         painter.setFont(look.font(11))
         painter.setPen(look.color("faint"))
-        spread = verdict.spread_words(units)
+        spread = verdict.uncertainty_words(units)
         painter.drawText(right - painter.fontMetrics().horizontalAdvance(spread), px(22), spread)
         painter.setFont(look.font(18, bold=True))
         text = verdict.reading(units)
@@ -150,7 +150,7 @@ class Vial(QWidget):
             return tube.left() + radius + share * (tube.width() - 2 * radius)
 
         figure = self.verdict.figure
-        a, b = place(figure.value - figure.spread), place(figure.value + figure.spread)
+        a, b = place(figure.value - figure.uncertainty), place(figure.value + figure.uncertainty)
         middle, half = (a + b) / 2, max((b - a) / 2, px(9))
         middle = (
             min(max(middle, tube.left() + half + 2), tube.right() - half - 2) if half * 2 < tube.width() else middle
@@ -215,7 +215,7 @@ class Vials(QScrollArea):
         self._column = QVBoxLayout(inner)
         self._column.setContentsMargins(4, 4, 4, 4)
         self._column.setSpacing(1)
-        self.instead = Words()
+        self.instead = PlainLabel()
         self.instead.setWordWrap(True)
         self.instead.setMargin(look.px(12))
         self._column.addWidget(self.instead)

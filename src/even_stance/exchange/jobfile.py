@@ -11,6 +11,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from even_stance.errors import JobFileChangedError, JobFileError
+from even_stance.exchange.migrations import brought_up
 from even_stance.exchange.wholefile import (
     PRIVATE,
     clear_leftovers,
@@ -68,7 +69,8 @@ def parse_job(text: str, name: str = "The job file") -> Job:
             f"{name} was saved by a newer Even Stance (job version {version}; this one reads up to {VERSION}). "
             "Update Even Stance to open it; the file was not touched."
         )
-    if _put_holes_in_order(data):
+    older, reordered = brought_up(data), _put_holes_in_order(data)
+    if older or reordered:
         text = json.dumps(data)
     try:
         return Job.model_validate_json(text)

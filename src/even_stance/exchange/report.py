@@ -146,7 +146,7 @@ def _numbers(job: Job, verdicts: list[Verdict]) -> Any:
     units = job.units
     rows = [("Number", "Value", "Wanted", "", "What it means", "Source")]
     rows += [
-        (v.title, f"{v.reading(units)} {v.spread_words(units)}", v.band_words(units), _STATES[v.state], v.sentence,
+        (v.title, f"{v.reading(units)} {v.uncertainty_words(units)}", v.band_words(units), _STATES[v.state], v.sentence,
          FORMULAS[v.figure.key].source)
         for v in verdicts
     ]  # fmt: skip

@@ -105,7 +105,7 @@ def _moved(after: Judged, axle: str, was: Verdict, now: Verdict) -> Change | Non
     """How one number changed; None when it hardly did."""
     low, high = band_edges(now.wanted.band)
     moved = abs(now.figure.value - was.figure.value)
-    sure = max(now.figure.spread, was.figure.spread, 1e-9)
+    sure = max(now.figure.uncertainty, was.figure.uncertainty, 1e-9)
     off, off_before = miss(now.figure.value, now.wanted), miss(was.figure.value, was.wanted)
     farther = (off - off_before) / (high - low)
     crossed = (off > 0) != (off_before > 0)

@@ -8,7 +8,7 @@ from even_stance.errors import LayoutError
 from even_stance.judgement.bands import band_key
 from even_stance.judgement.search.movers import Mover, movers
 from even_stance.judgement.standards import STANDARDS
-from even_stance.judgement.verdicts import TITLES, format_spread, format_value
+from even_stance.judgement.verdicts import TITLES, format_uncertainty, format_value
 from even_stance.mechanics.drawn import slope_by_crossing
 from even_stance.study.answers import answers_at, cg_height, cg_rise
 from even_stance.study.figures import AxleStudy, figure_slopes
@@ -50,7 +50,7 @@ def explain(job: Job, study: AxleStudy, key: str) -> Explanation | None:
     figure = study.figure(key)
     if figure is None:
         return None
-    reading = f"{format_value(key, figure.value, job.units)} {format_spread(key, figure.spread, job.units)}"
+    reading = f"{format_value(key, figure.value, job.units)} {format_uncertainty(key, figure.uncertainty, job.units)}"
     found = movers(job, figure_slopes(job.vehicle, study), key)
     return Explanation(
         TITLES[key], reading, FORMULAS[key], tuple(_went_in(job, study, key)), tuple(found), _drawn(study, key)

@@ -68,9 +68,9 @@ class Verdict:
         """The value as it is read, with its unit."""
         return format_judged(self.figure.key, self.figure.value, self.wanted.band, system)
 
-    def spread_words(self, system: System) -> str:
+    def uncertainty_words(self, system: System) -> str:
         """The +/- as it is read."""
-        return format_spread(self.figure.key, self.figure.spread, system)
+        return format_uncertainty(self.figure.key, self.figure.uncertainty, system)
 
     def band_words(self, system: System) -> str:
         """The wanted band as it is read."""
@@ -110,7 +110,7 @@ def _verdict(job: Job, study: AxleStudy, figure: Figure) -> Verdict:
     else:
         state, sentence = "inside", inside
     edges = [e for e in (low, high) if e is not None]
-    if any(abs(figure.value - e) < figure.spread for e in edges):
+    if any(abs(figure.value - e) < figure.uncertainty for e in edges):
         sentence = f"{sentence} Too close to the mark to be sure."
         state = "unsure" if state == "inside" else state
     if figure.note:
@@ -184,7 +184,7 @@ def format_judged(key: str, value: float, band: Band, system: System) -> str:
     return shown
 
 
-def format_spread(key: str, spread: float, system: System) -> str:
+def format_uncertainty(key: str, spread: float, system: System) -> str:
     """The +/- of an answer as it is read."""
     if key.endswith("_mm"):
         if system == "metric":

@@ -49,8 +49,9 @@ def least_energy(linkage: Linkage, pose: Pose, travel: Array, most: int) -> Sett
             break
         before = size
     residual, rows = closure(linkage, pose, travel)
-    worst = np.abs(residual[..., linkage.held :]).max(axis=-1)
-    settled = replace(pose, misfit_mm=residual[..., : linkage.held], rows=rows)
+    block = linkage.blocks
+    worst = np.abs(residual[..., block.wheels]).max(axis=-1)
+    settled = replace(pose, misfit_mm=residual[..., block.members], rows=rows)
     left_over = np.where(done & (worst < CLOSURE_MM), worst, np.inf)
     stiff = np.ones_like(worst) if system is None else np.linalg.det(system)
     return Settled(settled, left_over, np.zeros_like(worst) if first is None else first, stiff)
@@ -98,16 +99,16 @@ def energy_system(
     Source: derived here; Lagrange multipliers for the wheel rows.
     """
     assert linkage.stiffness is not None
-    held, m, scale = linkage.held, linkage.freedoms, unknowns(linkage.freedoms)
+    held, m, scale, block = linkage.held, linkage.freedoms, unknowns(linkage.freedoms), linkage.blocks
     scaled = rows * scale
     weight = linkage.stiffness / linkage.stiffness.max(axis=-1, keepdims=True)
-    give, wheels = scaled[..., :held, :], scaled[..., held:, :]
+    give, wheels = scaled[..., block.members, :], scaled[..., block.wheels, :]
     pull = np.empty(residual.shape)
-    pull[..., :held] = weight * residual[..., :held]
-    wrench = (pull[..., None, :held] @ give)[..., 0, :]
+    pull[..., block.members] = weight * residual[..., block.members]
+    wrench = (pull[..., None, block.members] @ give)[..., 0, :]
     asked = np.empty((*rows.shape[:-2], m + 2))
     asked[..., :m] = -wrench
-    asked[..., m:] = -residual[..., held:]
+    asked[..., m:] = -residual[..., block.wheels]
     if kept is not None:
         return kept, asked
     system = np.zeros((*rows.shape[:-2], m + 2, m + 2))
@@ -143,7 +144,7 @@ def settled_rates(linkage: Linkage, pose: Pose, rates: Array) -> Array:
     """
     m = linkage.freedoms
     residual, rows = closure(linkage, pose, np.zeros(2)) if pose.rows is None else (pose.misfit_mm, pose.rows)
-    residual = np.concatenate((residual[..., : linkage.held], np.zeros((*residual.shape[:-1], 2))), axis=-1)
+    residual = np.concatenate((residual[..., linkage.blocks.members], np.zeros((*residual.shape[:-1], 2))), axis=-1)
     system, _ = energy_system(linkage, residual, rows, pose)
     asked = np.zeros((m + 2, len(rates)))
     asked[m:] = rates.T

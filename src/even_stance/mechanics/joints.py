@@ -5,7 +5,7 @@ import numpy as np
 from even_stance.mechanics.vectors import Array, cross, dot
 
 
-def joint_swing(direction: Array, bolt: Array) -> Array:
+def joint_misalignment(direction: Array, bolt: Array) -> Array:
     """Angle between a link and the plane square to the joint's bolt.
 
     asin(|n . b|): nil while the link swings around its bolt, growing as it tilts over toward the bolt.
@@ -45,7 +45,7 @@ def bolt_twist(direction: Array, bolt_a: Array, bolt_b: Array) -> Array:
     return twist
 
 
-def needed_swing(swing: Array, twist: Array) -> Array:
+def needed_misalignment(swing: Array, twist: Array) -> Array:
     """Swing a joint needs when the link shares its twist evenly between its two ends.
 
     cos(needed) = cos(swing) cos(twist / 2): the race's axis stands halfway between the two bolts.

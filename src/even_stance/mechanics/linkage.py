@@ -20,6 +20,22 @@ Mask = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
+class Blocks:
+    """The rows of a constraint system by what gives them: where each block is among all rows.
+
+    Attributes:
+        rods, guides: those of the members; members: both of them.
+        wheels: the two wheel-travel rows, left and right, which close the system. Springs and rams have rows like rods
+            (`span_rows`) that stand in place of these, or beside them.
+    """
+
+    rods: slice
+    guides: slice
+    members: slice
+    wheels: slice
+
+
+@dataclass(frozen=True)
 class Cranks:
     """Bell cranks of watts links: each turns about a pivot on the axle or on the chassis.
 
@@ -100,6 +116,12 @@ class Linkage:
     def held(self) -> int:
         """How many rows the members give."""
         return int(self.chassis.shape[-2] + self.guided.shape[-2])
+
+    @property
+    def blocks(self) -> Blocks:
+        """Which rows are whose."""
+        n, held = self.chassis.shape[-2], self.held
+        return Blocks(slice(0, n), slice(n, held), slice(0, held), slice(held, held + 2))
 
     @property
     def freedoms(self) -> int:
@@ -314,34 +336,58 @@ def closure(linkage: Linkage, pose: Pose, travel: Array) -> tuple[Array, Array]:
 
     Source: derived here; the row of a rod is the velocity of its axle end along the rod.
     """
-    n, held = linkage.chassis.shape[-2], linkage.held
+    block = linkage.blocks
     chassis, arm, moves = arms_at(linkage, pose)
     center = pose.center[..., None, :]
-    span = center + arm[..., :n, :] - chassis
+    span = center + arm[..., block.rods, :] - chassis
     length = norm(span)
     rows = np.zeros((*arm.shape[:-1], linkage.freedoms))
     direction = rows[..., :3]
-    np.divide(span, length[..., None], out=direction[..., :n, :])
-    direction[..., n:held, :] = linkage.normals
-    direction[..., held:, 2] = 1.0
+    np.divide(span, length[..., None], out=direction[..., block.rods, :])
+    direction[..., block.guides, :] = linkage.normals
+    direction[..., block.wheels, 2] = 1.0
     if linkage.slides is not None:
         # What the ball slides by is free: its direction along the tube falls out of the row, u keeping it in its plane.
         u, tube = linkage.slides, pose.rotation[..., None, :, 1]
         along = (u * tube).sum(axis=-1)
-        off = (direction[..., :n, :] * tube).sum(axis=-1) / np.where(along == 0.0, 1.0, along)
-        direction[..., :n, :] -= off[..., None] * u
+        off = (direction[..., block.rods, :] * tube).sum(axis=-1) / np.where(along == 0.0, 1.0, along)
+        direction[..., block.rods, :] -= off[..., None] * u
     residual = np.empty(arm.shape[:-1])
-    np.subtract(length, linkage.lengths, out=residual[..., :n])
-    if held > n:
-        strayed = center + arm[..., n:held, :] - linkage.guided
-        residual[..., n:held] = (strayed * linkage.normals).sum(axis=-1)
-    residual[..., held:] = center[..., 2] + arm[..., held:, 2] - (linkage.wheels[..., 2] + travel)
+    np.subtract(length, linkage.lengths, out=residual[..., block.rods])
+    if linkage.guided.shape[-2]:
+        strayed = center + arm[..., block.guides, :] - linkage.guided
+        residual[..., block.guides] = (strayed * linkage.normals).sum(axis=-1)
+    wheels = center[..., 2] + arm[..., block.wheels, 2]
+    residual[..., block.wheels] = wheels - (linkage.wheels[..., 2] + travel)
     cross(arm, direction, rows[..., 3:6])
     if linkage.cranks is not None and moves is not None:
         for k in range(len(linkage.cranks.on_axle)):
             mine = linkage.cranks.rods_of(k)
             rows[..., mine, 6 + k] = (direction[..., mine, :] * moves[..., mine, :]).sum(axis=-1)
     return residual, rows
+
+
+def span_rows(linkage: Linkage, pose: Pose, chassis: Array, axle: Array) -> Array:
+    """Rows of whatever spans from the chassis to the axle: how fast it grows with the twist of the axle.
+
+    Args:
+        linkage: the linkage, mm, shape (..., n, 3)
+        pose: the pose, mm, 1 and rad, shape (N, 3)
+        chassis: its ends on the chassis, mm, shape (k, 3)
+        axle: its ends on the axle, given at ride height, mm, shape (k, 3)
+
+    Returns:
+        Rows on the twist (v, w) of the axle and the crank rates, 1 and mm, shape (N, k, 6 + cranks).
+
+    Source: derived here; as the row of a rod.
+    """
+    arm = turn(pose.rotation, axle - linkage.center)
+    span = pose.center[..., None, :] + arm - chassis
+    direction = span / norm(span)[..., None]
+    rows = np.zeros((*direction.shape[:-1], linkage.freedoms))
+    rows[..., :3] = direction
+    rows[..., 3:6] = cross(arm, direction)
+    return rows
 
 
 def constraint_rows(linkage: Linkage, pose: Pose) -> Array:

@@ -25,8 +25,8 @@ def wrench_of(center: Array, points: Array, forces: Array, torque: Array) -> Arr
     return np.concatenate((forces.sum(axis=-2), moment), axis=-1)
 
 
-def member_loads(linkage: Linkage, pose: Pose, wrench: Array) -> Array:
-    """Loads in the rods and guides and on the two wheel-travel rows that balance an outside wrench on the axle.
+def member_loads(linkage: Linkage, pose: Pose, wrench: Array, closing: Array | None = None) -> Array:
+    """Loads in the rods and guides and on the two rows that close the system, balancing an outside wrench on the axle.
 
     Determinate: J^T f = wrench by virtual work, J the constraint matrix. With stiffness: the members share the wrench
     by least energy, K = stiffness, f = K G q with G^T K G q + H^T r = wrench and H q = 0 (the wheels are held). Loads
@@ -36,20 +36,25 @@ def member_loads(linkage: Linkage, pose: Pose, wrench: Array) -> Array:
         linkage: the linkage, mm, shape (..., n, 3)
         pose: the pose, mm and 1, shape (N, 3)
         wrench: force and moment about the axle center, N and N mm, shape (N, 6)
+        closing: rows of two springs at their own mounts (`span_rows`), in place of the wheel-travel rows, 1 and mm,
+            shape (N, 2, 6 + k)
 
     Returns:
         Rods (+ tension) and guides (+ when the axle is pushed along the guide's direction), then the left and right
-        spring reactions at the wheels (+ pushes the wheel down), N, shape (N, n + g + 2).
+        spring reactions at the wheels (+ pushes the wheel down), or the pull of the closing springs (+ tension), N,
+        shape (N, n + g + 2).
 
     Source: derived here; the principle of virtual work, Castigliano's theorem for the rest.
     """
-    rows = constraint_rows(linkage, pose)
+    rows, block = constraint_rows(linkage, pose), linkage.blocks
+    if closing is not None:
+        rows = np.concatenate((rows[..., block.members, :], closing), axis=-2)
     full = np.zeros((*rows.shape[:-2], linkage.freedoms))
     full[..., :6] = wrench
     if linkage.stiffness is None:
         return solve_rows(np.swapaxes(rows, -1, -2), full)
-    held, m = linkage.held, linkage.freedoms
-    give, wheels = rows[..., :held, :], rows[..., held:, :]
+    m = linkage.freedoms
+    give, wheels = rows[..., block.members, :], rows[..., block.wheels, :]
     # Turns as movement at half a meter, so that all columns are of one size.
     scale = np.full(m, 1.0 / 500.0)
     scale[:3] = 1.0

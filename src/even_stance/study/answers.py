@@ -8,7 +8,7 @@ import numpy as np
 from even_stance.errors import CannotReachError, InputError
 from even_stance.mechanics import motion
 from even_stance.mechanics.ground import anti_over_height, cg_rise_per_ride, sprung_height
-from even_stance.mechanics.joints import bolt_twist, joint_swing, needed_swing
+from even_stance.mechanics.joints import bolt_twist, joint_misalignment, needed_misalignment
 from even_stance.mechanics.linkage import Linkage, Pose, placed, rod_ends
 from even_stance.mechanics.position import nudged, solve_posture
 from even_stance.mechanics.vectors import Array, cross, dot, norm, turn
@@ -26,8 +26,9 @@ class Answers:
 
     Postures the linkage cannot reach are nan, and False in `ok`; `pose.reached` says how far along they lock up.
     Keys of `values` are those of the machine-readable answers. `chassis_ends` and `rod_ends` are the ends of the rods
-    of the layout, mm, shape (N, n, 3); `swing_deg` how far each rod leaves the plane square to its bolts (chassis end,
-    axle end), `needed_swing_deg` the same with the twist of the rod shared between its ends, shape (N, n, 2) each.
+    of the layout, mm, shape (N, n, 3); `misalignment_deg` how far each rod leaves the plane square to its bolts
+    (chassis end, axle end), `needed_misalignment_deg` the same with the twist of the rod shared between its ends, shape
+    (N, n, 2) each.
     """
 
     axle: Axle
@@ -40,8 +41,8 @@ class Answers:
     values: dict[str, Array]
     chassis_ends: Array
     rod_ends: Array
-    swing_deg: Array
-    needed_swing_deg: Array
+    misalignment_deg: Array
+    needed_misalignment_deg: Array
 
     @property
     def ok(self) -> np.ndarray[tuple[int, ...], np.dtype[np.bool_]]:
@@ -174,10 +175,10 @@ def _swings(layout: Layout, linkage: Linkage, pose: Pose, span: Array) -> tuple[
     bolts = bolt_directions(layout, linkage.chassis, linkage.axle)
     direction = span / norm(span)[..., None]
     at_chassis, at_axle = bolts[..., 0, :], turn(pose.rotation, bolts[..., 1, :])
-    swing = np.stack((joint_swing(direction, at_chassis), joint_swing(direction, at_axle)), axis=-1)
+    swing = np.stack((joint_misalignment(direction, at_chassis), joint_misalignment(direction, at_axle)), axis=-1)
     twist = bolt_twist(direction, at_chassis, at_axle)
     counts = np.array([r.swings for r in layout.rods])[:, None]
-    return np.degrees(swing) * counts, np.degrees(needed_swing(swing, twist[..., None])) * counts
+    return np.degrees(swing) * counts, np.degrees(needed_misalignment(swing, twist[..., None])) * counts
 
 
 def steer_words(axle: Axle) -> str:
@@ -253,10 +254,10 @@ def machine_readable(answers: Answers, i: int = 0) -> dict[str, Any]:
         "joint_swing_deg": [
             {
                 "name": rod.name,
-                "chassis": float(answers.swing_deg[i, k, 0]),
-                "axle": float(answers.swing_deg[i, k, 1]),
-                "chassis_with_twist": float(answers.needed_swing_deg[i, k, 0]),
-                "axle_with_twist": float(answers.needed_swing_deg[i, k, 1]),
+                "chassis": float(answers.misalignment_deg[i, k, 0]),
+                "axle": float(answers.misalignment_deg[i, k, 1]),
+                "chassis_with_twist": float(answers.needed_misalignment_deg[i, k, 0]),
+                "axle_with_twist": float(answers.needed_misalignment_deg[i, k, 1]),
             }
             for k, rod in swing_rods(answers.layout)
         ],

@@ -51,7 +51,7 @@ def study_articulation(vehicle: Vehicle, axle: Axle) -> Articulation:
     left, right = (g.ravel() for g in np.meshgrid(travel, travel, indexing="ij"))
     answers = study_postures(vehicle, axle, left, right)
     limits = np.maximum(swing_limits(answers.layout), 0.1)
-    use = 100.0 * answers.needed_swing_deg / limits
+    use = 100.0 * answers.needed_misalignment_deg / limits
     most = np.where(answers.ok, use.max(axis=(1, 2)), np.nan) if use.size else np.zeros(len(left))
     return Articulation(travel, most.reshape(SIDE, SIDE), _worst(answers, use, limits), float(answers.ok.mean()))
 
@@ -67,7 +67,7 @@ def _worst(answers: Answers, use: Array, limits: Array) -> tuple[Worst, ...]:
             found.append(
                 Worst(
                     f"{place.member.name}, {place.member.WORDS[place.end]}", float(use[at, i, j]),
-                    float(answers.needed_swing_deg[at, i, j]), float(limits[i, j]),
+                    float(answers.needed_misalignment_deg[at, i, j]), float(limits[i, j]),
                     float(answers.left[at]), float(answers.right[at]),
                 )
             )  # fmt: skip

@@ -59,14 +59,14 @@ class Figure:
     """One value with its sureness.
 
     Attributes:
-        key: which answer; value and spread in mm, degrees or percent as the key ends.
+        key: which answer; value and uncertainty (its +/-) in mm, degrees or percent as the key ends.
         note: what the value is about, such as the joint that swings most; empty when the key says it all.
         left_mm, right_mm: the posture it belongs to.
     """
 
     key: str
     value: float
-    spread: float
+    uncertainty: float
     note: str = ""
     left_mm: float = 0.0
     right_mm: float = 0.0
@@ -91,7 +91,7 @@ def study_axle(
     axle: Axle,
     left: float,
     right: float,
-    spreads: dict[str, float] | None = None,
+    uncertainties: dict[str, float] | None = None,
     travel: Travel | None = None,
 ) -> AxleStudy:
     """Everything about one axle with its wheels at one posture.
@@ -100,7 +100,7 @@ def study_axle(
         vehicle: the vehicle.
         axle: the axle.
         left, right: rise of the wheel centers, mm, bump +.
-        spreads: the +/- of a moment ago, to stand in while a point is on its way (the +/- hardly moves with it).
+        uncertainties: the +/- of a moment ago, to stand in while a point is on its way (the +/- hardly moves with it).
         travel: of the same axle, where just its wheels have moved since.
 
     Raises:
@@ -110,19 +110,19 @@ def study_axle(
         now, travel = study_travel(vehicle, axle, left, right)
     else:
         now = study_postures(vehicle, axle, np.array([left]), np.array([right]))
-    return AxleStudy(axle, now, travel, tuple(_figures(vehicle, axle, now, travel, spreads)))
+    return AxleStudy(axle, now, travel, tuple(_figures(vehicle, axle, now, travel, uncertainties)))
 
 
 def _figures(
-    vehicle: Vehicle, axle: Axle, now: Answers, travel: Travel, spreads: dict[str, float] | None
+    vehicle: Vehicle, axle: Axle, now: Answers, travel: Travel, uncertainties: dict[str, float] | None
 ) -> list[Figure]:
     at, found = _picked(vehicle, axle, now, travel)
     picked = [p for p, _, _ in found]
-    if spreads is None:
+    if uncertainties is None:
         by_input = slopes(vehicle, axle, at, picked)
-        spreads = {p.key: by_input.spread(p.key) for p in picked}
+        uncertainties = {p.key: by_input.uncertainty(p.key) for p in picked}
     return [
-        Figure(p.key, p.value, spreads.get(p.key, 0.0), note, float(at.left[i]), float(at.right[i]))
+        Figure(p.key, p.value, uncertainties.get(p.key, 0.0), note, float(at.left[i]), float(at.right[i]))
         for p, note, i in found
     ]
 
@@ -153,7 +153,7 @@ def _picked(
     if np.isfinite(swing):
         layout, last = travel.cross.layout, len(poses) - 1
         place = layout.mounts[(layout.rods[rod].first, layout.rods[rod].second)[end]]
-        limit = max(place.mount.swing_limit_deg, 0.1)
+        limit = max(place.mount.misalignment_limit_deg, 0.1)
         note = f"{place.member.name}, {place.member.WORDS[place.end]}: {swing:.0f}° of {limit:.0f}°"
         use = Picked("swing_use_pct", 100 * swing / limit, at=last, factor=100 / limit, swing=(rod, end))
         found.append((use, note, last))

@@ -76,14 +76,13 @@ def study_loads(vehicle: Vehicle, answers: Answers, assume: LoadAssumptions, cas
     loads = _loads(answers, outside)
     drive = axle_loads(vehicle, axle, assume, case, weight=False)
     springs = _loads(answers, drive)[-2:]
-    held = linkage.held
-    rows = loads[:held]
+    rows, (left, right) = loads[linkage.blocks.members], loads[linkage.blocks.wheels]
     return LoadStudy(
         case,
         outside.assumption,
         rows,
         _joint_loads(answers, rows),
-        (float(loads[held]), float(loads[held + 1])),
+        (float(left), float(right)),
         float(-(springs[0] - springs[1]) / 2) if pose.ok[0] and case in ("launch", "braking") else 0.0,
     )
 

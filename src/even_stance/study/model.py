@@ -375,5 +375,5 @@ def bolt_directions(layout: Layout, chassis: Array, ends: Array) -> Array:
 def swing_limits(layout: Layout) -> Array:
     """How far the joints of each rod may swing, chassis end and axle end, degrees, shape (n, 2)."""
     return np.array(
-        [[layout.mounts[k].mount.swing_limit_deg for k in (r.first, r.second)] for r in layout.rods]
+        [[layout.mounts[k].mount.misalignment_limit_deg for k in (r.first, r.second)] for r in layout.rods]
     ).reshape(-1, 2)

@@ -59,7 +59,7 @@ class Picked:
         if self.pairs is not None:
             return triangulation(answers.layout, points, self.pairs)[..., 0]
         if self.swing is not None:
-            return self.factor * answers.needed_swing_deg[(..., self.at, *self.swing)]
+            return self.factor * answers.needed_misalignment_deg[(..., self.at, *self.swing)]
         return self.factor * answers.values[self.source][..., self.at]
 
 
@@ -79,7 +79,7 @@ class Slopes:
         """The +/- of the inputs, mm, shape (inputs,)."""
         return np.array([i.sure for i in self.inputs])
 
-    def spread(self, key: str) -> float:
+    def uncertainty(self, key: str) -> float:
         """The +/- of a figure, in its unit.
 
         Source: ISO/IEC Guide 98-3 (GUM), law of propagation of uncertainty for independent inputs.

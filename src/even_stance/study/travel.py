@@ -112,8 +112,8 @@ def take(answers: Answers, part: slice) -> Answers:
         {k: v[part] for k, v in answers.values.items()},
         answers.chassis_ends[part],
         answers.rod_ends[part],
-        answers.swing_deg[part],
-        answers.needed_swing_deg[part],
+        answers.misalignment_deg[part],
+        answers.needed_misalignment_deg[part],
     )
 
 
@@ -123,9 +123,9 @@ def worst_swing(answers: Answers) -> tuple[float, int, int, int]:
     The degrees are nan where nothing is reachable.
     """
     limits = np.maximum(swing_limits(answers.layout), 0.1)
-    use = np.nan_to_num(answers.needed_swing_deg, nan=-1.0) / limits
+    use = np.nan_to_num(answers.needed_misalignment_deg, nan=-1.0) / limits
     if not use.size:
         return float("nan"), 0, 0, 0
     posture, rod, end = np.unravel_index(int(use.argmax()), use.shape)
-    value = float(answers.needed_swing_deg[posture, rod, end])
+    value = float(answers.needed_misalignment_deg[posture, rod, end])
     return value, int(posture), int(rod), int(end)

@@ -186,7 +186,7 @@ def first_eye(vehicle: Vehicle) -> Eye:
     """The whole car, seen three-quarter from behind its left side."""
     tire = vehicle.axles[-1].tire.free_diameter_mm
     long = vehicle.axles[-1].behind_front_mm + 2.0 * tire
-    return Eye(142.0, 20.0, (-0.5 * vehicle.axles[-1].behind_front_mm, 0.0, 0.5 * tire), 1.75 * long)
+    return Eye(142.0, 20.0, (-0.5 * vehicle.axles[-1].behind_front_mm, 0.0, 0.45 * tire), 1.35 * long)
 
 
 def ground_lines(vehicle: Vehicle, places: Sequence[AxlePlace], eye: Eye) -> list[tuple[Array, bool]]:

@@ -24,7 +24,7 @@ _FIELDS = {
     "angle_sure_deg": "Angle +/-", "floor_slope_deg": "Floor slope", "rake_deg": "Body rake",
     "heights": "Heights", "variants": "Variant",
     "branch": "Variant name", "weights": "Weights", "output": "Output yoke", "pinion": "Pinion yoke",
-    "swing_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z",
+    "misalignment_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z",
 }  # fmt: skip
 
 # Steps on the way to a field that people have no name for.

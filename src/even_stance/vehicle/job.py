@@ -10,7 +10,7 @@ from even_stance.vehicle.measuring import Measuring
 from even_stance.vehicle.records import Name, Record
 
 FORMAT = "even-stance-job"
-VERSION = 1
+VERSION = 2  # what each version brought: exchange/migrations.py
 
 Purpose = Literal["street_cruiser", "street_performance", "drag", "trail", "desert"]
 
@@ -46,7 +46,7 @@ class Job(Record):
     """
 
     format: Literal["even-stance-job"] = "even-stance-job"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     name: Name
     units: Literal["us", "metric"] = "us"
     purpose: Purpose = "trail"

@@ -23,14 +23,14 @@ class JointType:
 
     Attributes:
         words: what it is called.
-        swing_deg: how far it swings out of the plane square to its bolt.
+        misalignment_deg: how far it swings out of the plane square to its bolt.
         stiffness: radial, N/mm: a rod end gives only in its threads and bracket, rubber a millimeter for a good part of
             a ton.
         give_mm: how much movement it takes without harm.
     """
 
     words: str
-    swing_deg: float
+    misalignment_deg: float
     stiffness: float
     give_mm: float
 
@@ -53,7 +53,7 @@ class Mount(Record):
         hole: which of them is used, counted from 0.
         joint: what kind of joint it is.
         bolt: which way the joint's bolt points: square to the link and level, across, along, or upright.
-        swing_limit_deg: how far the joint may swing out of the plane square to its bolt.
+        misalignment_limit_deg: how far the joint may swing out of the plane square to its bolt.
         stiffness_n_mm: radial stiffness when it is not that of its kind.
     """
 
@@ -62,7 +62,7 @@ class Mount(Record):
     hole: int | None = None
     joint: JointKind = "rod_end_high"
     bolt: BoltDirection = "square"
-    swing_limit_deg: Swing = 25.0
+    misalignment_limit_deg: Swing = 25.0
     stiffness_n_mm: Stiffness | None = None
 
     @property

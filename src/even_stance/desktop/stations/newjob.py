@@ -6,7 +6,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.widgets.labels import Words
+from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.errors import InputError
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.catalog.layouts import BASES, BaseKey
@@ -37,18 +37,18 @@ class NewJobPanel(QWidget):
         column = QVBoxLayout()
         outer.addLayout(column, 3)
         outer.addStretch(1)
-        head = Words("New job")
+        head = PlainLabel("New job")
         head.setProperty("role", "head")
         column.addStretch(1)
         column.addWidget(head)
-        hint = Words("Measure at ride height on level ground. Type 118, 118 1/2, 9' 10\" or 2997 mm.")
+        hint = PlainLabel("Measure at ride height on level ground. Type 118, 118 1/2, 9' 10\" or 2997 mm.")
         hint.setProperty("role", "faint")
         column.addWidget(hint)
         grid = QGridLayout()
         column.addLayout(grid)
         self._make_fields()
         self._fill(grid)
-        self.problem = Words()
+        self.problem = PlainLabel()
         self.problem.setProperty("role", "alarm")
         self.problem.setWordWrap(True)
         column.addWidget(self.problem)
@@ -88,12 +88,12 @@ class NewJobPanel(QWidget):
             ("Rear links", self.layout_choice, "can be changed later"),
         ]  # fmt: skip
         for i, (title, field, words) in enumerate(rows):
-            label = Words(title)
+            label = PlainLabel(title)
             label.setBuddy(field)
             field.setAccessibleName(title)
             grid.addWidget(label, i, 0)
             grid.addWidget(field, i, 1)
-            note = Words(words)
+            note = PlainLabel(words)
             note.setProperty("role", "faint")
             grid.addWidget(note, i, 2)
 

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
-from even_stance.desktop.widgets.labels import Words
+from even_stance.desktop.widgets.labels import PlainLabel
 
 
 class Banner(QWidget):
@@ -17,7 +17,7 @@ class Banner(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(14, 6, 14, 6)
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         self.words.setProperty("role", "alarm")
         self._row.addWidget(self.words, 1)

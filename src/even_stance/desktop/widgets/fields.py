@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.widgets.labels import Words, plain_tip
+from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.errors import InputError
 from even_stance.units import (
     System,
@@ -223,10 +223,10 @@ class Labeled(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
-        self.label = Words(title)
+        self.label = PlainLabel(title)
         self.label.setProperty("role", "faint")
         self.label.setBuddy(field)
-        self.problem = Words()
+        self.problem = PlainLabel()
         self.problem.setProperty("role", "alarm")
         self.problem.setWordWrap(True)
         self.problem.hide()

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 _APART = "    "
 
 
-class Words(QLabel):
+class PlainLabel(QLabel):
     """A label that shows words as they are: what a person typed is never taken for markup."""
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
@@ -25,20 +25,20 @@ def plain_tip(text: str) -> str:
 
 def group_head(text: str) -> QLabel:
     """The head of a group of things."""
-    label = Words(text)
+    label = PlainLabel(text)
     label.setProperty("role", "group")
     return label
 
 
 def faint_words(text: str) -> QLabel:
     """A hint or caution beside the matter, wrapped."""
-    label = Words(text)
+    label = PlainLabel(text)
     label.setProperty("role", "faint")
     label.setWordWrap(True)
     return label
 
 
-class FittedWords(Words):
+class FittedWords(PlainLabel):
     """One faint line of several remarks: as many as fit whole, from the first on."""
 
     def __init__(self) -> None:

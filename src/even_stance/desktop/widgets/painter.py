@@ -191,7 +191,8 @@ def draw_callout(painter: QPainter, look: Look, lines: Sequence[str], box: QRect
     for i, text in enumerate(lines):
         painter.setFont(look.font(13, bold=i == 1))
         painter.setPen(look.color("faint" if i != 1 else "ink"))
-        painter.drawText(QPointF(box.left() + pad, box.top() + metrics.height() * (i + 1) - metrics.descent()), text)
+        base = box.top() + pad / 2 + metrics.height() * (i + 1) - metrics.descent()
+        painter.drawText(QPointF(box.left() + pad, base), text)
 
 
 def _flat(color: QColor, width: float) -> QPen:

@@ -5,12 +5,12 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QFrame, QToolButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.labels import Words, plain_tip
+from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.judgement.schools import SCHOOLS
 
 
 class _Note(QFrame):
-    """Words in a panel above the window that goes away at any click or key, wherever it falls.
+    """PlainLabel in a panel above the window that goes away at any click or key, wherever it falls.
 
     A popup takes every click and key of the whole program while it is shown: it has to close itself.
     """
@@ -18,7 +18,7 @@ class _Note(QFrame):
     def __init__(self, words: str, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self.setObjectName("note")
-        self.label = Words(words, self)
+        self.label = PlainLabel(words, self)
         self.label.setWordWrap(True)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

@@ -137,7 +137,11 @@ def _room(axle: Axle, frame: Frame) -> _Room:
 
 def _mount(at: Solid, joint: JointKind = "rod_end_high") -> Mount:
     x, y, z = at
-    return Mount(at=Point(x=snap(x), y=snap(y), z=snap(z)), joint=joint, swing_limit_deg=JOINT_TYPES[joint].swing_deg)
+    return Mount(
+        at=Point(x=snap(x), y=snap(y), z=snap(z)),
+        joint=joint,
+        misalignment_limit_deg=JOINT_TYPES[joint].misalignment_deg,
+    )
 
 
 def _rod(name: str, role: Role, side: Side, ends: tuple[Solid, Solid], joint: JointKind = "rod_end_high") -> Rod:

@@ -133,7 +133,7 @@ def _value(axle: Axle, layout: Layout, answers: Answers, points: Array, name: st
         pairs = triangulation_pairs(axle)
         return None if pairs is None else triangulation(layout, points, pairs)
     if name == "swing_use_pct":
-        use = 100.0 * answers.needed_swing_deg / np.maximum(swing_limits(layout), 0.1)
+        use = 100.0 * answers.needed_misalignment_deg / np.maximum(swing_limits(layout), 0.1)
         return use.reshape(len(points), -1).max(axis=1) if use.size else None
     return answers.values[name][:, 0] if name in answers.values else None
 

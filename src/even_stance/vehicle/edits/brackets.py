@@ -78,4 +78,6 @@ def set_mount(spot: Spot, both_sides: bool = True, **changes: Any) -> Edit:
 
 def set_joint(spot: Spot, joint: JointKind, both_sides: bool = True) -> Edit:
     """Put another kind of joint into a mount, with the swing and stiffness of its kind."""
-    return set_mount(spot, both_sides, joint=joint, swing_limit_deg=JOINT_TYPES[joint].swing_deg, stiffness_n_mm=None)
+    return set_mount(
+        spot, both_sides, joint=joint, misalignment_limit_deg=JOINT_TYPES[joint].misalignment_deg, stiffness_n_mm=None
+    )

@@ -17,10 +17,10 @@ from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import Labeled
-from even_stance.desktop.widgets.labels import Words, plain_tip
-from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
+from even_stance.desktop.widgets.signalblock import blocked
+from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.bands import band_key, wanted
 from even_stance.judgement.search.holefinder import AxleTries, HoleSearch, find_holes, second_pass
 from even_stance.judgement.verdicts import TITLES, band_words, format_value
@@ -61,7 +61,7 @@ class HolePage(QWidget):
         for widget, stretch in ((self.start, 0), (self.stop, 0), (self.bar, 1), (self.deep, 0)):
             top.addWidget(widget, stretch)
         column.addLayout(top)
-        self.words = Words(
+        self.words = PlainLabel(
             "Every combination of bracket holes on all axles is tried at ride height and ranked by your bands, each "
             "number counting by its weight."
         )

@@ -12,9 +12,9 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.desktop.widgets.painter import ScenePainter
-from even_stance.desktop.widgets.plaintable import plain_table, set_text
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.sketch import fitting
+from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.catalog.laterals import compare_laterals
 from even_stance.judgement.catalog.layouts import (
     BASES,

@@ -6,12 +6,12 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
-from even_stance.desktop.stations.links.armheld import ArmHeld
+from even_stance.desktop.stations.links.armclamps import ArmHeld
 from even_stance.desktop.stations.links.membersheet import MemberSheet
-from even_stance.desktop.widgets.blocking import blocked
-from even_stance.desktop.widgets.labels import Words
-from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.schoolnote import SchoolButton
+from even_stance.desktop.widgets.signalblock import blocked
+from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.schools import link_schools
 from even_stance.study.figures import LinkRow, link_table
 from even_stance.units import force_unit, format_force, format_length, length_unit
@@ -47,12 +47,12 @@ class LinkTable(QWidget):
             bench, RadiusArm, ("clamp", "Arms at the axle", _CLAMPS), ("clamp_spread_mm", "Bushings apart", "bushed")
         )
         self.a_arm = ArmHeld(bench, AArm, ("ball", "Ball of the arm on the axle", _BALLS))
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         schools = QHBoxLayout()
         for title, key in (("Upper and lower lengths", "uppers"), ("Joints in the steering", "rod_end_steering")):
-            schools.addWidget(Words(title))
+            schools.addWidget(PlainLabel(title))
             schools.addWidget(SchoolButton(look, key))
         schools.addStretch(1)
         below = QWidget()

@@ -6,8 +6,8 @@ from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.widgets.fields import Labeled, NumberField, PlainField, TorqueField
-from even_stance.desktop.widgets.labels import Words
-from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.labels import PlainLabel
+from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.study.loads import CASES, load_words, study_loads
@@ -31,7 +31,7 @@ class LoadSheet(QWidget):
         column.setContentsMargins(10, 8, 10, 8)
         self.table = plain_table(("Member", *CASES.values()), "Loads")
         column.addWidget(self.table, 1)
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         self.words.setProperty("role", "faint")
         column.addWidget(self.words)
@@ -45,7 +45,7 @@ class LoadSheet(QWidget):
             self._labeled.append(Labeled(bench, title, field, "torque" if torque else ""))
             grid.addWidget(self._labeled[-1], i // 5, i % 5)
         column.addLayout(grid)
-        caution = Words(CAUTIONS[0])
+        caution = PlainLabel(CAUTIONS[0])
         caution.setWordWrap(True)
         caution.setProperty("role", "faint")
         column.addWidget(caution)

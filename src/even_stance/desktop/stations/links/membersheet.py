@@ -6,9 +6,9 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, StiffnessField
-from even_stance.desktop.widgets.labels import Words, faint_words
+from even_stance.desktop.widgets.labels import PlainLabel, faint_words
+from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.units import stiffness_unit
 from even_stance.vehicle.edits import set_joint, set_members, set_mount
 from even_stance.vehicle.members import JOINT_TYPES, AnyMember, Leaf
@@ -39,11 +39,11 @@ class EndRow:
             lambda _: bench.do(set_joint(spot, self.joint.currentData(), bench.look_at.both_sides))
         )
         self.bolt.activated.connect(lambda _: self._change(bolt=self.bolt.currentData()))
-        self.swing = DegreeField(bench, f"Swing at the {name}", lambda v: self._change(swing_limit_deg=v))
+        self.swing = DegreeField(bench, f"Swing at the {name}", lambda v: self._change(misalignment_limit_deg=v))
         self.stiffness = StiffnessField(bench, f"Stiffness at the {name}", lambda v: self._change(stiffness_n_mm=v))
         self.swing.setFixedWidth(look.px(64))
         self.stiffness.setFixedWidth(look.px(96))
-        self.name = Words(name)
+        self.name = PlainLabel(name)
         self.widgets = (self.name, self.joint, self.bolt, self.swing, self.stiffness)
 
     def _change(self, **changes: object) -> None:
@@ -55,7 +55,7 @@ class EndRow:
         with blocked(self.joint), blocked(self.bolt):
             self.joint.setCurrentIndex(self.joint.findData(mount.joint))
             self.bolt.setCurrentIndex(self.bolt.findData(mount.bolt))
-        self.swing.show_value(mount.swing_limit_deg)
+        self.swing.show_value(mount.misalignment_limit_deg)
         self.stiffness.show_value(mount.stiffness, _BASIS)
 
 
@@ -91,7 +91,7 @@ class MemberSheet(QWidget):
         self._grid.setColumnStretch(1, 1)
         self._grid.setColumnStretch(2, 1)
         column.addLayout(self._grid)
-        self.note, self.problem = faint_words(""), Words()
+        self.note, self.problem = faint_words(""), PlainLabel()
         self.problem.setProperty("role", "alarm")
         self.problem.setWordWrap(True)
         self.problem.hide()

@@ -10,7 +10,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.widgets.fields import DegreeField, LengthField, NumberField, PercentField
-from even_stance.desktop.widgets.labels import Words, group_head
+from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.judgement.search.limits import LEAST_HEIGHT_MM, Freedom
 from even_stance.judgement.search.moves import pairs
 from even_stance.judgement.search.solvefor import SOLVABLE, Solved, solve_for
@@ -70,7 +70,7 @@ class SolvePage(QWidget):
             "one on the axle also at full bump. The rails are those of the measuring sheet in Stance."
         )
         column.addWidget(self.clear)
-        self.floor = Words()
+        self.floor = PlainLabel()
         self.floor.setProperty("role", "faint")
         column.addWidget(self.floor)
         return column
@@ -84,7 +84,7 @@ class SolvePage(QWidget):
         self.stop = QPushButton("Stop")
         self.stop.setEnabled(False)
         self.stop.clicked.connect(self.work.stop)
-        self.words, self.moves = Words(_HINT), Words()
+        self.words, self.moves = PlainLabel(_HINT), PlainLabel()
         for label in (self.words, self.moves):
             label.setWordWrap(True)
             label.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -140,18 +140,18 @@ class SolvePage(QWidget):
             field = _FIELDS[key.rsplit("_", 1)[-1]](self._bench, f"{TITLES[key]} should be", partial(self._ask, key))
             field.setFixedWidth(self._look.px(78))
             field.complaint = self._complain
-            now = Words()
+            now = PlainLabel()
             now.setProperty("role", "faint")
             for j, widget in enumerate((box, field, now)):
                 self._ask_grid.addWidget(widget, i, j)
             self.asks[key] = (box, field, now)
         for j, words in enumerate(("Bracket", *_WAYS, "±")):
-            label = Words(words)
+            label = PlainLabel(words)
             label.setProperty("role", "faint")
             self._free_grid.addWidget(label, 0, j)
         for i, (spot, twin) in enumerate(spots, start=1):
             name = bracket_words(spot, twin)
-            label = Words(name)
+            label = PlainLabel(name)
             label.setWordWrap(True)
             self._free_grid.addWidget(label, i, 0)
             for axis in range(3):

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import (
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.explainstrip import ExplainStrip
 from even_stance.desktop.floor import Floor
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Pages, Scrolled
@@ -17,7 +18,6 @@ from even_stance.desktop.stations.links.loadsheet import LoadSheet
 from even_stance.desktop.stations.links.solvepage import SolvePage
 from even_stance.desktop.stations.links.variantpage import VariantPage
 from even_stance.desktop.walkaround import WalkAround
-from even_stance.desktop.whystrip import WhyStrip
 from even_stance.desktop.widgets.labels import FittedWords, plain_tip
 from even_stance.judgement.bands import ARTICULATION_DEG
 from even_stance.judgement.schools import link_schools
@@ -41,7 +41,7 @@ class LinksStation(QWidget):
         self.table = LinkTable(bench, look)
         self.sheet = LoadSheet(bench)
         self.chooser = LayoutChooser(bench, look)
-        self.why = WhyStrip(bench, look)
+        self.why = ExplainStrip(bench, look)
 
         def floor() -> QWidget:
             page = QWidget()

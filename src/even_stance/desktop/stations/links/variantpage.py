@@ -15,10 +15,10 @@ from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.changestrip import change_words
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import Labeled
-from even_stance.desktop.widgets.labels import Words
-from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.labels import PlainLabel
+from even_stance.desktop.widgets.signalblock import blocked
+from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.changes import variant_changes
 from even_stance.judgement.compare import Comparison, compare_variants
 from even_stance.judgement.differences import differences
@@ -47,16 +47,16 @@ class VariantPage(QWidget):
         column.addWidget(self.table, 5)
         row = QHBoxLayout()
         left, right = QVBoxLayout(), QVBoxLayout()
-        self.head = Words()
+        self.head = PlainLabel()
         self.head.setProperty("role", "group")
-        self.lines = Words()
+        self.lines = PlainLabel()
         self.lines.setWordWrap(True)
         self.lines.setAlignment(Qt.AlignmentFlag.AlignTop)
         left.addWidget(self.head)
         left.addWidget(self.lines)
-        self.changes_head = Words("What else changes")
+        self.changes_head = PlainLabel("What else changes")
         self.changes_head.setProperty("role", "group")
-        self.changes = Words()
+        self.changes = PlainLabel()
         self.changes.setWordWrap(True)
         self.changes.setAlignment(Qt.AlignmentFlag.AlignTop)
         left.addWidget(self.changes_head)
@@ -69,7 +69,7 @@ class VariantPage(QWidget):
             field.setAccessibleName(title)
             field.setPlaceholderText(hint)
             field.setMaximumHeight(look.px(72))
-            label = Words(title)
+            label = PlainLabel(title)
             label.setProperty("role", "faint")
             right.addWidget(label)
             right.addWidget(field)

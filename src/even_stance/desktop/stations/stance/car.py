@@ -20,9 +20,9 @@ from PyQt6.QtWidgets import (
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.floor import Pane
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import Labeled, LengthField, MassField, PercentField
-from even_stance.desktop.widgets.labels import Words, group_head
+from even_stance.desktop.widgets.labels import PlainLabel, group_head
+from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.errors import StanceError
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.catalog.starter import with_cg_school
@@ -200,7 +200,7 @@ class CarPage(QWidget):
         schools.addWidget(self.bellhousing)
         schools.addWidget(self.camshaft)
         column.addLayout(schools)
-        self.cg_words = Words()
+        self.cg_words = PlainLabel()
         self.cg_words.setProperty("role", "faint")
         self.cg_words.setWordWrap(True)
         column.addWidget(self.cg_words)
@@ -231,7 +231,7 @@ class CarPage(QWidget):
         self.notes.setMaximumHeight(self._look.px(70))
         self.notes.textChanged.connect(self._set_notes)
         column.addWidget(self.notes)
-        caution = Words(CAUTIONS[1] + " " + CAUTIONS[0])
+        caution = PlainLabel(CAUTIONS[1] + " " + CAUTIONS[0])
         caution.setProperty("role", "faint")
         caution.setWordWrap(True)
         column.addWidget(caution)

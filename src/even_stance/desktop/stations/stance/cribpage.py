@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled, LengthField
-from even_stance.desktop.widgets.labels import Words
-from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.sketch import Sketch
+from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.shop.cribs import CRIB_CAUTIONS, CRIB_CHECKS, INSIDE_SHARE, CribPlan, plan_cribs
 from even_stance.study.drawing import Area, Label, Path, Round, Shape
@@ -39,7 +39,7 @@ class CribPage(QWidget):
             self._labels.append(Labeled(bench, title, self.fields[name], "length"))
             grid.addWidget(self._labels[-1], i // 4, i % 4)
         column.addLayout(grid)
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         body = QHBoxLayout()
@@ -52,10 +52,10 @@ class CribPage(QWidget):
         self.picture = Sketch(look, "A crib seen from the side")
         body.addWidget(self.picture, 4)
         column.addLayout(body, 1)
-        checks = Words("Look at, before the car stands on them:\n" + "\n".join(f"□ {c}" for c in CRIB_CHECKS))
+        checks = PlainLabel("Look at, before the car stands on them:\n" + "\n".join(f"□ {c}" for c in CRIB_CHECKS))
         checks.setWordWrap(True)
         column.addWidget(checks)
-        caution = Words("\n".join(CRIB_CAUTIONS))
+        caution = PlainLabel("\n".join(CRIB_CAUTIONS))
         caution.setProperty("role", "alarm")
         caution.setWordWrap(True)
         column.addWidget(caution)

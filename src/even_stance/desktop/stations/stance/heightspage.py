@@ -11,11 +11,11 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.look import Look
 from even_stance.desktop.stations.stance.listeditor import ListEditor, Values
-from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import Labeled, LengthField
-from even_stance.desktop.widgets.labels import Words
-from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.schoolnote import SchoolButton
+from even_stance.desktop.widgets.signalblock import blocked
+from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.judgement.heights import band_lines, heights_words
 from even_stance.shop.lowest import low_places, lowest_words, travel_words
@@ -44,7 +44,7 @@ class HeightsPage(QWidget):
         ground.addWidget(self.over)
         ground.addStretch(1)
         column.addLayout(ground)
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         self.chart = pg.PlotWidget(enableMenu=False)
@@ -54,7 +54,7 @@ class HeightsPage(QWidget):
         self.chart.setFixedHeight(look.px(270))
         offer_picture(self.chart, "ride-height", bench.refused.emit)
         column.addWidget(self.chart, 5)
-        self.lowest = Words()
+        self.lowest = PlainLabel()
         self.lowest.setWordWrap(True)
         column.addWidget(self.lowest)
         row = QHBoxLayout()

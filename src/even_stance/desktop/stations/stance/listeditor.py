@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QPushButton, QSiz
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.widgets.fields import Labeled, LengthField, MassField, NumberField
 from even_stance.desktop.widgets.labels import faint_words, group_head
-from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import InputError
 
 Values = dict[str, float]

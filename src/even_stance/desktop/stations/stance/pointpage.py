@@ -16,9 +16,9 @@ from PyQt6.QtWidgets import (
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField
-from even_stance.desktop.widgets.labels import Words
+from even_stance.desktop.widgets.labels import PlainLabel
+from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.sketch import Sketch
 from even_stance.errors import InputError
 from even_stance.shop.points import Found, Known, along_link, known_points, mirrored, offset_from, taped
@@ -64,10 +64,10 @@ class PointPage(QWidget):
         for form in (self._tape_form(), self._offset_form(), self._link_form(), self._mirror_form(), self._file_form()):
             self.forms.addWidget(form)
         left.addWidget(self.forms)
-        self.result = Words()
+        self.result = PlainLabel()
         self.result.setWordWrap(True)
         self.result.setProperty("role", "head")
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         left.addWidget(self.result)
         left.addWidget(self.words)
@@ -101,12 +101,12 @@ class PointPage(QWidget):
         grid = QGridLayout(form)
         grid.setContentsMargins(0, 0, 0, 0)
         for i, words in enumerate(("Known point", "Tape shows", "Off by")):
-            head = Words(words)
+            head = PlainLabel(words)
             head.setProperty("role", "faint")
             grid.addWidget(head, 0, i)
         self.marks = [self._known_box(f"Known point {i + 1}") for i in range(_TAPES)]
         self.tapes = [self._length(f"tape{i}", f"Tape {i + 1}") for i in range(_TAPES)]
-        self.offs = [Words() for _ in range(_TAPES)]
+        self.offs = [PlainLabel() for _ in range(_TAPES)]
         grid.setColumnStretch(0, 8)
         grid.setColumnStretch(1, 4)
         grid.setColumnStretch(2, 2)
@@ -160,7 +160,7 @@ class PointPage(QWidget):
         form = QWidget()
         column = QVBoxLayout(form)
         column.setContentsMargins(0, 0, 0, 0)
-        hint = Words(
+        hint = PlainLabel(
             "CSV with the columns name, ahead, left, up (units in the header, as in “ahead_mm” or “up_in”; ahead of "
             "the front axle), or the points of a DXF drawing with x ahead, y left, z up."
         )

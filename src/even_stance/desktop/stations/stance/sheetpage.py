@@ -23,12 +23,12 @@ from PyQt6.QtWidgets import (
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.papers import PaperWriter
-from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, MassField, NumberField
-from even_stance.desktop.widgets.labels import Words, plain_tip
-from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.desktop.widgets.schoolnote import SchoolButton
+from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.sketch import Sketch
+from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.shop.angles import Against, against, shaft_angle, up_down
 from even_stance.shop.pictures import step_picture
@@ -107,7 +107,7 @@ class SheetPage(QWidget):
         right = QVBoxLayout()
         row.addLayout(right, 5)
         right.addLayout(self._who_row())
-        self.title, self.how = Words(), Words()
+        self.title, self.how = PlainLabel(), PlainLabel()
         self.title.setProperty("role", "head")
         self.how.setWordWrap(True)
         right.addWidget(self.title)
@@ -127,7 +127,7 @@ class SheetPage(QWidget):
 
     def _left(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        self.missing = Words()
+        self.missing = PlainLabel()
         self.missing.setWordWrap(True)
         self.missing.setProperty("role", "faint")
         column.addWidget(self.missing)
@@ -204,7 +204,7 @@ class SheetPage(QWidget):
             make, kind = kinds[field.quantity]
             line = make(self._bench, field.title, partial(self.take, field))
             self.fields[field.what] = line
-            note = Words()
+            note = PlainLabel()
             note.setProperty("role", "faint")
             note.setWordWrap(True)
             self._notes[field.what] = note

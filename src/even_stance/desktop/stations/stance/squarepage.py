@@ -8,9 +8,9 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.blocking import blocked
 from even_stance.desktop.widgets.fields import Labeled, LengthField, NumberField
-from even_stance.desktop.widgets.labels import Words, faint_words
+from even_stance.desktop.widgets.labels import PlainLabel, faint_words
+from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.sketch import Sketch
 from even_stance.errors import InputError, StanceError
 from even_stance.shop.pictures import step_picture
@@ -59,7 +59,7 @@ class SquarePage(QWidget):
             grid.addWidget(self._labels[-1], 0, i)
         column.addLayout(grid)
         column.addLayout(self._threads())
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         self.picture = Sketch(look, "Wheelbase and diagonals in plan view")

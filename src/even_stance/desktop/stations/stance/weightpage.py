@@ -9,7 +9,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.stations.stance.listeditor import ListEditor, Values
 from even_stance.desktop.widgets.fields import Labeled, LengthField, MassField
-from even_stance.desktop.widgets.labels import Words, group_head
+from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.errors import StanceError
 from even_stance.shop.readings import means_of, new_reading
 from even_stance.shop.sheet import take_reading
@@ -52,7 +52,7 @@ class WeightPage(QWidget):
         column.addLayout(self._wheels)
         self.wheels: dict[str, MassField] = {}
         self._labels: list[Labeled] = []
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         self.use = QPushButton("Use these axle weights")
@@ -83,13 +83,13 @@ class WeightPage(QWidget):
         for i, labeled in enumerate(self._lift_labels):
             grid.addWidget(labeled, 1, i)
         column.addLayout(grid)
-        self.lift_words = Words()
+        self.lift_words = PlainLabel()
         self.lift_words.setWordWrap(True)
         column.addWidget(self.lift_words)
         self.use_height = QPushButton("Use this CG height")
         self.use_height.clicked.connect(self._use_height)
         column.addWidget(self.use_height)
-        caution = Words("\n".join(LIFT_CAUTIONS))
+        caution = PlainLabel("\n".join(LIFT_CAUTIONS))
         caution.setProperty("role", "alarm")
         caution.setWordWrap(True)
         column.addWidget(caution)

@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.labels import Words
-from even_stance.desktop.widgets.plaintable import plain_table, set_text
+from even_stance.desktop.widgets.labels import PlainLabel
+from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.study.articulation import Articulation, study_articulation
 from even_stance.units import format_length
 from even_stance.vehicle.car import Axle
@@ -40,7 +40,7 @@ class ArticulationPage(QWidget):
         self.plot.scene().sigMouseClicked.connect(lambda event: self._clicked(event.scenePos()))
         row.addWidget(self.plot, 3)
         side = QVBoxLayout()
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setWordWrap(True)
         self.table = plain_table(("Joint", "Needs", "Has", "Worst at left, right"), "Worst postures")
         self.table.cellClicked.connect(self._go)

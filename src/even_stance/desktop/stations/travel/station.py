@@ -13,7 +13,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Pages
 from even_stance.desktop.stations.travel.articulation import ArticulationPage
 from even_stance.desktop.widgets.chart import Chart
-from even_stance.desktop.widgets.labels import Words
+from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.sketch import Sketch
 from even_stance.errors import JobFileError, StanceError
 from even_stance.exchange.tables import sweep_csv
@@ -108,7 +108,7 @@ class TravelStation(QWidget):
         for kind, words in SWEEPS.items():
             self.which.addItem(words, kind)
         self.which.activated.connect(lambda _: self.set_kind(self.which.currentData()))
-        self.words = Words()
+        self.words = PlainLabel()
         self.words.setProperty("role", "faint")
         self.words.setWordWrap(True)
         self.over = QComboBox()

@@ -7,7 +7,7 @@ from PyQt6.QtCore import QObject, QTimer
 _FIRST_MS, _NEXT_MS = 400, 15
 
 
-class Readying(QObject):
+class IdleWork(QObject):
     """Runs small steps one at a time, with room between them for whatever the user does.
 
     Args:

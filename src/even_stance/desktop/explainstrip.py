@@ -8,7 +8,7 @@ from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
-from even_stance.desktop.widgets.labels import Words, group_head, plain_tip
+from even_stance.desktop.widgets.labels import PlainLabel, group_head, plain_tip
 from even_stance.judgement.bands import wanted
 from even_stance.judgement.explain import Explanation, explain
 from even_stance.judgement.search.movers import Mover
@@ -84,7 +84,7 @@ class MoverBars(QWidget):
         painter.drawLine(int(middle), 0, int(middle), int(row * len(self._movers)))
 
 
-class WhyStrip(QWidget):
+class ExplainStrip(QWidget):
     """Opens when a vial is chosen; worked out beside the window, so that nothing waits for it.
 
     Signals:
@@ -106,7 +106,7 @@ class WhyStrip(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 6, 8, 6)
         row.setSpacing(16)
-        self.title, self.formula, self.values = Words(), Words(), Words()
+        self.title, self.formula, self.values = PlainLabel(), PlainLabel(), PlainLabel()
         self.title.setProperty("role", "group")
         self.formula.setProperty("role", "faint")
         self.values.setProperty("role", "faint")
@@ -129,7 +129,7 @@ class WhyStrip(QWidget):
         close.clicked.connect(lambda: bench.set_why(False))
         top.addWidget(close)
         self._right.addLayout(top)
-        self.conflict = Words()
+        self.conflict = PlainLabel()
         self.conflict.setWordWrap(True)
         self.conflict.setProperty("role", "faint")
         self._right.addWidget(self.conflict)

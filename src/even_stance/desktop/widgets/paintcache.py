@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 from even_stance.desktop.look import Look
 
 
-class Backdrop:
+class PaintCache:
     """The part of a widget that is painted anew only when what it shows has changed."""
 
     def __init__(self) -> None:
