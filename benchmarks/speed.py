@@ -19,7 +19,8 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.catalog.layouts import BASES, LateralKey
 from even_stance.judgement.catalog.starter import with_starter
 from even_stance.mechanics import motion
-from even_stance.mechanics.linkage import Linkage, Pose, at_ride, closure, placed
+from even_stance.mechanics.linkage import Linkage, at_ride, closure, placed
+from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.vectors import small_rotation
 from even_stance.study.answers import study_postures
 from even_stance.study.articulation import study_articulation

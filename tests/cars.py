@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from even_stance.mechanics.linkage import Pose
+from even_stance.mechanics.pose import Pose
 from even_stance.study.answers import Answers
 from even_stance.vehicle.car import Axle, Tire, Vehicle
 from even_stance.vehicle.members import Mount, Rod

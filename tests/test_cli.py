@@ -8,7 +8,7 @@ import pytest
 
 from even_stance.__main__ import main
 from even_stance.cli import run
-from even_stance.errors import StanceError
+from even_stance.errors import InputError, StanceError
 from even_stance.exchange.jobfile import save_job
 from even_stance.judgement.findings import stance_findings
 from even_stance.shop.findings import shop_findings
@@ -200,3 +200,14 @@ def test_no_display_is_one_sentence(display: str) -> None:
     assert done.returncode == 2
     assert done.stderr.count("\n") == 1
     assert "display" in done.stderr
+
+
+def test_a_steer_input_is_taken_and_says_that_it_turns_nothing(
+    job_file: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert run(["answers", str(job_file), "--axle", "rear", "--steer", "-1.5"]) == 0
+    said = capsys.readouterr()
+    assert "Rear axle has no steering entered" in said.err
+    assert json.loads(said.out)["posture"] == {"left_mm": 0.0, "right_mm": 0.0}
+    with pytest.raises(InputError, match="--steer"):
+        run(["answers", str(job_file), "--steer", "a bit"])

@@ -10,7 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.judgement.catalog.layouts import BASES, BaseKey, LateralKey, layout_members
-from even_stance.mechanics.linkage import Linkage, Pose, at_ride, closure
+from even_stance.mechanics.linkage import Linkage, at_ride, closure
+from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.vectors import Array, small_rotation
 from even_stance.study.model import layout_of, linkage_from, mount_points

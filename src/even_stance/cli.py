@@ -21,7 +21,6 @@ from even_stance.units import parse_length, parse_number
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.posture import AxlePosture
 
 
 class _Parser(argparse.ArgumentParser):
@@ -107,13 +106,11 @@ def _answers(options: argparse.Namespace) -> int:
     axle = _axle(job, options.axle)
     left = parse_length(options.left, "metric", "--left")
     right = parse_length(options.right, "metric", "--right")
-    posture = AxlePosture(left, right, parse_number(options.steer, "--steer"))
-    if posture.steer:
+    if parse_number(options.steer, "--steer"):
         print(f"even-stance: {steer_words(axle)}", file=sys.stderr)
     # The keys of the command line have one meaning, whatever ground the window shows: that at ride height.
     found = answers_at(with_changes(job.vehicle, over="ride"), axle, left, right, job.units)
     answers: dict[str, Any] = {"axle": axle.key, **machine_readable(found)}
-    answers["posture"]["steer"] = posture.steer
     print(json.dumps(answers, indent=1, allow_nan=False))
     return 0
 

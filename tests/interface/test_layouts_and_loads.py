@@ -219,7 +219,7 @@ def test_bind_is_said_below_the_floor(window: MainWindow, qtbot: QtBot) -> None:
     with qtbot.waitSignal(window.station("links").bind.done, timeout=10_000):
         window.station("links").bind.start_now()
     assert "Binds: " in window.station("links").words.text()
-    assert "per degree of roll" in window.station("links").words.text()
+    assert "per degree of roll" in window.station("links").words.toolTip()
     window.bench.undo()
     with qtbot.waitSignal(window.station("links").bind.done, timeout=10_000):
         window.station("links").bind.start_now()

@@ -294,4 +294,4 @@ def test_what_is_asked_for_before_it_is_ready_is_made_at_once(window: MainWindow
     assert len(window.station("travel").charts) == 6
     for _ in steps:
         pass
-    assert len(window.station("links").pages.made) == 7
+    assert len(window.station("links").pages.made) == 8

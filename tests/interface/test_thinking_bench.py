@@ -77,7 +77,7 @@ def test_a_number_that_is_not_there_is_said(window: MainWindow, qtbot: QtBot) ->
     window.bench.do(set_axle("rear", "Bump", bump_mm=1500.0))
     window.bench.set_posture(1500.0, 1500.0)
     with qtbot.waitSignal(window.station("links").why.shown, timeout=10_000):
-        window.bench.figure = "anti_squat_axle_pct"
+        window.bench.look_at.figure = "anti_squat_axle_pct"
         window.station("links").why.refresh()
         window.station("links").why.late.start_now()
     assert window.station("links").why.title.text() == "No such number at this posture"
@@ -104,7 +104,9 @@ def test_a_late_explanation_does_not_stop_a_drag(window: MainWindow, qtbot: QtBo
     # The +/- shown after letting go is worked out anew, not the one that stood in during the drag.
     window.bench.studies.settle()
     fresh = {v.figure.key: v.figure.uncertainty for v in window.bench.verdicts("rear")}
-    assert {v.verdict.figure.key: v.verdict.figure.uncertainty for v in window.vials.vials if v.verdict} == fresh
+    shown = {v.verdict.figure.key: v.verdict.figure.uncertainty for v in window.vials.vials if v.verdict}
+    assert shown
+    assert shown.items() <= fresh.items()
 
 
 def test_variants_side_by_side_switched_noted_and_kept(open_window: Open, tmp_path: Path, qtbot: QtBot) -> None:

@@ -33,6 +33,7 @@ from even_stance.vehicle.loading import LoadAssumptions
 from even_stance.vehicle.spots import Spot
 from tests.cars import pair, rod, three_link, vehicle_of
 from tests.conftest import starter
+from tests.validation.record import against
 
 
 def _car(base: BaseKey, lateral: LateralKey | None = None) -> tuple[Vehicle, Axle]:
@@ -54,7 +55,9 @@ def test_panhard_arc_closed_form() -> None:
     for z in (-90.0, 40.0, 100.0):
         answers = answers_at(vehicle, axle, z, z)
         x = answers.value("shift_x_mm")
-        assert answers.value("shift_y_mm") == pytest.approx(1000 - np.sqrt(1000**2 - z**2 - x**2), abs=2e-3)
+        arc = 1000 - np.sqrt(1000**2 - z**2 - x**2)
+        what = f"panhard of 1000 mm at {z:g}: sideways"
+        against("worked by hand", "circle of the bar", what, arc, answers.value("shift_y_mm"), "mm", 2e-3)
 
 
 @pytest.mark.parametrize("lateral", ["watts_axle", "watts_frame"])
@@ -99,14 +102,18 @@ def test_watts_roll_center_is_its_pivot_when_in_the_axle_plane() -> None:
         members.append(with_changes(m, **ends))
     vehicle, axle = vehicle_of([*LEVEL, *members])
     pivot = members[0].mounts["pivot"].at.z
-    assert answers_at(vehicle, axle, 0.0, 0.0).value("roll_center_mm") == pytest.approx(pivot, abs=1e-6)
+    ours = answers_at(vehicle, axle, 0.0, 0.0).value("roll_center_mm")
+    source = "Milliken and Milliken, Race Car Vehicle Dynamics, ch. 17"
+    against("published, from memory", source, "watts pivot in the axle's plane: roll center", pivot, ours, "mm")
 
 
 def test_leaf_roll_center_is_on_the_line_of_its_eyes() -> None:
     """Textbook: the roll axis of a leaf-sprung axle runs through the eyes, by their height over the axle's plane."""
     vehicle, axle = _car("leaf")
     eye = axle.members[0].mounts["fixed_eye"].at.z
-    assert answers_at(vehicle, axle, 0.0, 0.0).value("roll_center_mm") == pytest.approx(eye, abs=0.5)
+    ours = answers_at(vehicle, axle, 0.0, 0.0).value("roll_center_mm")
+    source = "Milliken and Milliken, Race Car Vehicle Dynamics, ch. 17"
+    against("published, from memory", source, "leaf springs: roll center at the eyes", eye, ours, "mm", 0.5)
 
 
 def test_symmetric_leaf_moves_on_the_three_quarter_arc() -> None:
@@ -120,7 +127,9 @@ def test_symmetric_leaf_moves_on_the_three_quarter_arc() -> None:
         answers = answers_at(vehicle, axle, z, z)
         run = -np.sqrt(link @ link - (link[1] + z) ** 2)
         assert answers.value("pitch_deg") == pytest.approx(0.0, abs=0.05)
-        assert answers.value("shift_x_mm") == pytest.approx(run - link[0], abs=0.3)
+        what = f"symmetric leaf at {z:g}: fore and aft"
+        source = "SAE HS-788, three-link equivalent"
+        against("published, from memory", source, what, run - link[0], answers.value("shift_x_mm"), "mm", 0.3)
 
 
 def test_arms_turn_about_their_pivots_in_heave() -> None:

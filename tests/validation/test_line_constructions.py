@@ -13,6 +13,7 @@ from even_stance.study.figures import study_axle
 from even_stance.vehicle.edits import set_vehicle, with_changes
 from even_stance.vehicle.job import Job
 from tests.cars import pair, rod, vehicle_of
+from tests.validation.record import against
 
 
 def test_converging_four_link_worked_by_hand() -> None:
@@ -27,10 +28,22 @@ def test_converging_four_link_worked_by_hand() -> None:
     )
     vehicle, axle = vehicle_of(members)
     answers = answers_at(vehicle, axle, 0.0, 0.0)
-    assert answers.value("ic_x_mm") == pytest.approx(-600.0, abs=1e-6)
-    assert answers.value("ic_z_mm") == pytest.approx(470.0, abs=1e-6)
-    assert answers.value("anti_squat_pct") == pytest.approx(100 * (470 / 2200) / (700 / 2800), rel=1e-9)
-    assert answers.value("anti_lift_brake_pct") == pytest.approx(50 * (470 / 2200) / (700 / 2800), rel=1e-9)
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "converging four-link: instant center ahead",
+        -600.0, answers.value("ic_x_mm"), "mm", 1e-6,
+    )  # fmt: skip
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "converging four-link: instant center up",
+        470.0, answers.value("ic_z_mm"), "mm", 1e-6,
+    )  # fmt: skip
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "converging four-link: anti-squat",
+        100 * (470 / 2200) / (700 / 2800), answers.value("anti_squat_pct"), "%", 1e-6,
+    )  # fmt: skip
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "converging four-link: anti-lift, braking",
+        50 * (470 / 2200) / (700 / 2800), answers.value("anti_lift_brake_pct"), "%", 1e-6,
+    )  # fmt: skip
 
 
 def test_roll_center_of_a_four_link_by_its_meeting_points() -> None:
@@ -46,9 +59,18 @@ def test_roll_center_of_a_four_link_by_its_meeting_points() -> None:
     )
     vehicle, axle = vehicle_of(members)
     answers = answers_at(vehicle, axle, 0.0, 0.0)
-    assert answers.value("roll_center_mm") == pytest.approx(590 - 200 * 10 / 4600, abs=1e-6)
-    assert answers.value("roll_axis_slope_deg") == pytest.approx(np.degrees(np.arctan(-10 / 4600)), abs=1e-9)
-    assert answers.value("roll_steer_pct") == pytest.approx(100 * -10 / 4600, abs=1e-7)
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "four-link by its meeting points: roll center",
+        590 - 200 * 10 / 4600, answers.value("roll_center_mm"), "mm", 1e-6,
+    )  # fmt: skip
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "four-link: slope of the roll axis",
+        np.degrees(np.arctan(-10 / 4600)), answers.value("roll_axis_slope_deg"), "deg", 1e-9,
+    )  # fmt: skip
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "four-link: roll steer",
+        100 * -10 / 4600, answers.value("roll_steer_pct"), "%", 1e-7,
+    )  # fmt: skip
 
 
 def test_front_axle_worked_by_hand() -> None:
@@ -62,9 +84,18 @@ def test_front_axle_worked_by_hand() -> None:
     )
     vehicle, axle = vehicle_of(members, front=True)
     answers = answers_at(vehicle, axle, 0.0, 0.0)
-    assert answers.value("ic_x_mm") == pytest.approx(-2850.0, abs=1e-6)
-    assert answers.value("anti_dive_pct") == pytest.approx(50 * (560 / 2850) / (700 / 2800), rel=1e-9)
-    assert answers.value("anti_lift_drive_pct") == pytest.approx(100 * (560 / 2850) / (700 / 2800), rel=1e-9)
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "front axle: instant center",
+        -2850.0, answers.value("ic_x_mm"), "mm", 1e-6,
+    )  # fmt: skip
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "front axle: anti-dive",
+        50 * (560 / 2850) / (700 / 2800), answers.value("anti_dive_pct"), "%", 1e-6,
+    )  # fmt: skip
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "front axle: anti-lift, driving",
+        100 * (560 / 2850) / (700 / 2800), answers.value("anti_lift_drive_pct"), "%", 1e-6,
+    )  # fmt: skip
     assert "anti_squat_pct" not in answers.values
 
 
@@ -92,7 +123,9 @@ def test_instant_center_on_the_line_of_slope_h_over_l_gives_100_percent(
         if share != 1.0:
             axle = with_changes(axle, drive_share=share)
             vehicle = with_changes(vehicle, axles=(vehicle.axles[0], axle))
-        assert answers_at(vehicle, axle, 0.0, 0.0).value("anti_squat_pct") == pytest.approx(100.0, abs=1e-6)
+        ours = answers_at(vehicle, axle, 0.0, 0.0).value("anti_squat_pct")
+        what = f"instant center {ahead:g} ahead on the line of slope h / (f L), L {length:g}: anti-squat"
+        against("published", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", what, 100.0, ours, "%")
 
 
 def test_parallel_links_have_no_instant_center_but_a_slope() -> None:
@@ -104,7 +137,10 @@ def test_parallel_links_have_no_instant_center_but_a_slope() -> None:
     vehicle, axle = vehicle_of(members)
     answers = answers_at(vehicle, axle, 0.0, 0.0)
     assert not abs(answers.value("ic_x_mm")) < 1e6
-    assert answers.value("contact_slope") == pytest.approx(-40 / 800, rel=1e-9)
+    against(
+        "worked by hand", "Gillespie, Fundamentals of Vehicle Dynamics, ch. 7", "parallel links: contact slope",
+        -40 / 800, answers.value("contact_slope"), "", 1e-6,
+    )  # fmt: skip
 
 
 def test_level_panhard_in_the_axle_plane_sets_the_roll_center() -> None:
@@ -117,7 +153,10 @@ def test_level_panhard_in_the_axle_plane_sets_the_roll_center() -> None:
     )
     vehicle, axle = vehicle_of(members)
     answers = answers_at(vehicle, axle, 0.0, 0.0)
-    assert answers.value("roll_center_mm") == pytest.approx(430.0, abs=1e-6)
+    against(
+        "published, from memory", "Milliken and Milliken, Race Car Vehicle Dynamics, ch. 17", "level panhard in the plane of the axle: roll center",
+        430.0, answers.value("roll_center_mm"), "mm", 1e-6,
+    )  # fmt: skip
     assert answers.value("roll_axis_slope_deg") == pytest.approx(0.0, abs=1e-9)
 
 
@@ -133,7 +172,10 @@ def test_a_bar_behind_the_axle_does_not_set_the_roll_center_by_its_height() -> N
     answers = answers_at(vehicle, axle, 0.0, 0.0)
     # The lowers meet in plan at x = -1950 + 400 * 850/170 = 50, at z = 420 + 2000 * 70/850.
     slope = (420 + 2000 * 70 / 850 - 430) / (50 + 2950)
-    assert answers.value("roll_center_mm") == pytest.approx(430 + 150 * slope, abs=1e-6)
+    against(
+        "worked by hand", "line through bar and meeting point of the lowers", "bar 150 mm behind the axle: roll center",
+        430 + 150 * slope, answers.value("roll_center_mm"), "mm", 1e-6,
+    )  # fmt: skip
     assert abs(answers.value("roll_center_mm") - 430.0) > 5.0
 
 
@@ -157,7 +199,7 @@ def test_sprung_cg_by_moments(trail_job: Job) -> None:
     vehicle, _ = vehicle_of(members)
     axles = tuple(with_changes(a, load_kg=1000.0, unsprung_kg=200.0) for a in vehicle.axles)
     vehicle = with_changes(vehicle, axles=axles, anti_uses="sprung")
-    assert cg_height(vehicle) == pytest.approx(775.0)
+    against("worked by hand", "balance of moments", "sprung CG height", 775.0, cg_height(vehicle), "mm")
     low = set_vehicle("CG", anti_uses="sprung", cg_height_mm=100.0).apply(trail_job)
     assert study_axle(trail_job.vehicle, trail_job.vehicle.axle("rear"), 0.0, 0.0).figures
     with pytest.raises(ValueError, match="below the ground"):

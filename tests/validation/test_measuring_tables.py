@@ -9,11 +9,11 @@ inches (from memory).
 
 import numpy as np
 import pytest
-import pytest_check as check
 
 from even_stance.errors import InputError
 from even_stance.mechanics.repeats import grubbs_limit, mean_and_sure, outlier
 from even_stance.shop.tires import read_tire_size
+from tests.validation.record import against
 
 ASTM_E178 = {3: 1.153, 4: 1.463, 5: 1.672, 6: 1.822, 7: 1.938, 8: 2.032, 9: 2.110, 10: 2.176}
 OVERALL_MM = {
@@ -26,20 +26,25 @@ FLOTATION_IN = {"35x12.50R17LT": (35, 12.5, 17), "33 x 10.50 - 15": (33, 10.5, 1
 def test_outlier_limits_are_those_of_astm_e178() -> None:
     for count, published in ASTM_E178.items():
         # One unit in the third decimal: the table was made from tabulated t and is so far off at five readings.
-        check.almost_equal(grubbs_limit(count), published, abs=0.0011)
+        what = f"outlier limit for {count} readings, upper 5 %"
+        against("published, from memory", "ASTM E178, Table 1", what, published, grubbs_limit(count), "", 0.0011)
 
 
 def test_metric_sizes_are_the_design_diameters() -> None:
     """To the millimeter: rim and section height are rounded each for itself, as the standard does."""
     for marking, published in OVERALL_MM.items():
-        check.almost_equal(read_tire_size(marking).diameter_mm, published, abs=1e-9, msg=marking)
+        ours = read_tire_size(marking).diameter_mm
+        source = "ISO 4000-1 / ETRTO Standards Manual"
+        against("published, from memory", source, f"design diameter of {marking}", published, ours, "mm", 1e-9)
 
 
 def test_flotation_sizes_say_their_own_figures() -> None:
     for marking, (free, width, rim) in FLOTATION_IN.items():
         size = read_tire_size(marking)
         found = (size.diameter_mm / 25.4, size.width_mm / 25.4, size.rim_mm / 25.4)
-        check.equal(found, pytest.approx((free, width, rim)), msg=marking)
+        for name, theirs, ours in zip(("diameter", "width", "rim"), (free, width, rim), found, strict=True):
+            what = f"{name} of {marking}"
+            against("published, from memory", "Tire and Rim Association Year Book", what, theirs, ours, "in")
 
 
 @pytest.mark.parametrize("text", ["", "big ones", "35", "235/75", "P235/75R99", "12x44R15", "999/99R15", "35x12.5"])

@@ -13,6 +13,7 @@ from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import TOOLS
 from tests.conftest import starter
+from tests.validation.record import against
 from tests.validation.test_mujoco import CARS, _settle
 
 
@@ -43,7 +44,8 @@ def test_roll_steer_is_the_yaw_that_comes_with_roll() -> None:
         tube = data.xmat[model.body("axle").id].reshape(3, 3)[:, 1]
         angles.append((np.arctan2(-tube[0], tube[1]), np.arcsin(tube[2])))
     slope = 100.0 * (angles[0][0] - angles[1][0]) / (angles[0][1] - angles[1][1])
-    assert answers_at(vehicle, axle, 30.0, 30.0).value("roll_steer_pct") == pytest.approx(slope, abs=0.05)
+    ours = answers_at(vehicle, axle, 30.0, 30.0).value("roll_steer_pct")
+    against("referee", "MuJoCo, yaw over roll", "hand-made three-link at 30: roll steer", slope, ours, "%", 0.05)
 
 
 @pytest.mark.parametrize("names", [("Upper left", "Upper right"), ("Lower left", "Lower right")])
@@ -76,5 +78,6 @@ def test_links_turned_longer_put_the_axle_where_mujoco_puts_it(names: tuple[str,
 
 def test_tools_are_as_good_as_the_trade_says() -> None:
     """Common practice, no source: tape to 1/16 in, angle finder to 0.2 degree."""
-    assert TOOLS["tape"].length_mm == pytest.approx(25.4 / 16)
-    assert TOOLS["angle_finder"].angle_deg == 0.2
+    basis = "common practice, no source"
+    against(basis, "what a tape is good for", "+/- of a tape", 25.4 / 16, TOOLS["tape"].length_mm, "mm")
+    against(basis, "what an angle finder is good for", "+/- of one", 0.2, TOOLS["angle_finder"].angle_deg, "deg")

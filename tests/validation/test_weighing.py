@@ -19,13 +19,15 @@ from even_stance.vehicle.edits import set_measuring
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Ballast, Lift
 from even_stance.vehicle.records import Point
+from tests.validation.record import against
 
 
 def test_hand_calculation_in_round_figures() -> None:
     """1000 kg, half of it on each axle, wheelbase 2500, lifted so that sin a = 0.6 (tan a = 0.75): a CG 300 mm above
     wheel centers at 350 moves 300 tan a = 225 mm, so the axle that stays down carries 500 + 1000 * 225 / 2500 = 590."""
     height = cg_height_by_lift(*(np.array(v) for v in (1000.0, 500.0, 590.0, 2500.0, 1500.0, 350.0)))
-    assert float(height) == pytest.approx(650.0, abs=1e-9)
+    source = "Milliken and Milliken, Race Car Vehicle Dynamics, ch. 18, lift formula"
+    against("worked by hand", source, "CG height, sin a = 0.6", 650.0, float(height), "mm", 1e-9)
     total, place = cg_over_ground(np.array([300.0, 200.0, 250.0, 250.0]),
                                   np.array([[0.0, 750.0], [0.0, -750.0], [-2500.0, 750.0], [-2500.0, -750.0]]))  # fmt: skip
     assert float(total) == 1000.0
@@ -41,7 +43,9 @@ def test_textbook_car_with_one_side_raised() -> None:
         book_x = (weight - w1) / weight * b
         book_height = b * (w2 - w1) * np.sqrt(b**2 - c**2) / (c * weight)
         ours = cg_height_by_lift(*(np.array(v) for v in (weight, w1, w2, b, c, 0.0)))
-        assert float(ours) == pytest.approx(book_height, rel=1e-12)
+        what = f"car with one side raised {c:g}: CG height"
+        source = "Hibbeler, Engineering Mechanics: Statics, ch. 9"
+        against("published, from memory", source, what, book_height, float(ours), "mm", 1e-8)
         total, place = cg_over_ground(np.array([w1, weight - w1]), np.array([[0.0, 0.0], [b, 0.0]]))
         assert float(total) == weight
         assert place[0] == pytest.approx(book_x)
@@ -51,7 +55,8 @@ def test_textbook_car_on_four_scales() -> None:
     """Meriam and Kraige: 4450 N under each front wheel and 2950 N under each rear wheel, a car of 1509 kg."""
     loads = np.array([4450.0, 4450.0, 2950.0, 2950.0]) / 9.81
     total, place = cg_over_ground(loads, np.array([[0.0, 750.0], [0.0, -750.0], [-1.0, 750.0], [-1.0, -750.0]]))
-    assert round(float(total)) == 1509
+    source = "Meriam and Kraige, Engineering Mechanics: Statics, ch. 3"
+    against("published, from memory", source, "car on four scales: mass", 1509.0, float(total), "kg", 0.5)
     # The rear scales carry 5900 of 14800 N: that share of the wheelbase behind the front axle.
     assert place == pytest.approx((-5900 / 14800, 0.0))
 
@@ -100,7 +105,8 @@ def test_lift_finds_the_cg_of_a_simulated_car(height: float, behind: float, lift
     level, raised = _front_load(height, behind, 0.0), _front_load(height, behind, lift)
     assert level == pytest.approx(1500 * (2.8 - behind) / 2.8, rel=2e-3)
     found = cg_height_by_lift(*(np.array(v) for v in (1500.0, level, raised, 2800.0, 1000 * lift, 400.0)))
-    assert float(found) == pytest.approx(1000 * height, abs=6.0)
+    what = f"lift {1000 * lift:g}: CG height of a car standing on its wheels"
+    against("referee", "MuJoCo, rigid car on ramp and floor", what, 1000 * height, float(found), "mm", 6.0)
 
 
 def _weighed(job: Job, loads: dict[str, float]) -> Job:

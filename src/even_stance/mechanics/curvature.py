@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from even_stance.mechanics.linkage import Cranks, Linkage, Pose, arms_at
+from even_stance.mechanics.linkage import Cranks, Linkage, arms_at
+from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.vectors import Array, cross, norm, skew, turn
 
 

@@ -5,8 +5,9 @@ from dataclasses import replace
 import numpy as np
 
 from even_stance.mechanics.curvature import curvature
-from even_stance.mechanics.linkage import Linkage, Pose, closure
+from even_stance.mechanics.linkage import Linkage, closure
 from even_stance.mechanics.newton import CLOSURE_MM, Settled, solve_columns, solve_rows, stepped, unknowns
+from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.vectors import Array
 
 _SHORT_MM = 0.01

@@ -10,8 +10,7 @@ def launch_grip(axle: float, car: float, friction: float, lever: float, share: f
         axle: weight W on the axle standing still, N, shape ()
         car: weight of the whole car, N, shape ()
         friction: mu, 1, shape ()
-        lever: r h / L, CG height over wheelbase, r the part of the moved weight this axle gains (negative: loses), 1,
-            shape ()
+        lever: r h / L, r the part of the moved weight this axle gains (negative: loses), 1, shape ()
         share: this axle's share f of the drive force, 1, shape ()
 
     Returns:

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.mechanics.give import settled_rates
-from even_stance.mechanics.linkage import Linkage, Pose, constraint_rows
+from even_stance.mechanics.linkage import Linkage, constraint_rows
 from even_stance.mechanics.newton import solve_columns
+from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.vectors import Array, cross, norm
 
 

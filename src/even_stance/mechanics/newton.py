@@ -5,7 +5,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from even_stance.mechanics.linkage import Linkage, Mask, Pose, closure
+from even_stance.mechanics.linkage import Linkage, closure
+from even_stance.mechanics.pose import Mask, Pose
 from even_stance.mechanics.vectors import Array, small_rotation
 
 CLOSURE_MM = 1e-9

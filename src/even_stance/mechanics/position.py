@@ -12,8 +12,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from even_stance.mechanics.give import energy_step, energy_system, least_energy, settled_rates
-from even_stance.mechanics.linkage import Linkage, Mask, Pose, at_ride, closure
+from even_stance.mechanics.linkage import Linkage, at_ride, closure
 from even_stance.mechanics.newton import Settled, newton, solve_columns, solve_rows, stepped, unknowns
+from even_stance.mechanics.pose import Mask, Pose
 from even_stance.mechanics.vectors import Array
 
 _MAX_STEPS = 14

@@ -114,7 +114,7 @@ def face_normals(corners: Array, faces: Faces) -> Array:
 
     Args:
         corners: mm, shape (..., n, 3)
-        faces: counterclockwise from outside, indices into the corners (unit 1).
+        faces: counterclockwise from outside, indices into the corners, 1, shape (faces, corners)
 
     Returns:
         The normals, 1, shape (..., faces, 3).
@@ -167,7 +167,7 @@ def ray_entry(origin: Array, way: Array, normals: Array, offsets: Array) -> Arra
     """
     room = offsets - dot(normals, origin[..., None, :])
     speed = dot(normals, way[..., None, :])
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         hit = room / speed
     enter = np.where(speed < -1e-9, hit, -np.inf).max(axis=-1)
     leave = np.where(speed > 1e-9, hit, np.inf).min(axis=-1)

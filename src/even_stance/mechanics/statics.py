@@ -2,8 +2,9 @@
 
 import numpy as np
 
-from even_stance.mechanics.linkage import Linkage, Pose, constraint_rows
+from even_stance.mechanics.linkage import Linkage, constraint_rows
 from even_stance.mechanics.newton import solve_rows
+from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.vectors import Array, cross
 
 
@@ -36,8 +37,7 @@ def member_loads(linkage: Linkage, pose: Pose, wrench: Array, closing: Array | N
         linkage: the linkage, mm, shape (..., n, 3)
         pose: the pose, mm and 1, shape (N, 3)
         wrench: force and moment about the axle center, N and N mm, shape (N, 6)
-        closing: rows of two springs at their own mounts (`span_rows`), in place of the wheel-travel rows, 1 and mm,
-            shape (N, 2, 6 + k)
+        closing: rows (`span_rows`) of two springs in place of the wheel-travel rows, 1 and mm, shape (N, 2, 6 + k)
 
     Returns:
         Rods (+ tension) and guides (+ when the axle is pushed along the guide's direction), then the left and right

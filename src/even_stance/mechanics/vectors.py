@@ -121,3 +121,23 @@ def turn(rotation: Array, points: Array) -> Array:
     """
     turned: Array = points @ np.swapaxes(rotation, -1, -2)
     return turned
+
+
+def turned_about(axis: Array, angle: Array, arm: Array) -> Array:
+    """An arm turned about an axis.
+
+    Args:
+        axis: unit vector, 1, shape (..., 3)
+        angle: the turn, right-handed, rad, shape (...)
+        arm: from the axis to the point, mm, shape (..., m, 3)
+
+    Returns:
+        The turned arm, mm, shape (..., m, 3).
+
+    Source: Rodrigues' rotation formula (Shabana, Dynamics of Multibody Systems, from memory).
+    """
+    axis = axis[..., None, :]
+    c, s = np.cos(angle)[..., None, None], np.sin(angle)[..., None, None]
+    along = (arm * axis).sum(axis=-1)[..., None] * axis
+    turned: Array = along + c * (arm - along) + s * cross(np.broadcast_to(axis, arm.shape), arm)
+    return turned

@@ -9,7 +9,8 @@ from even_stance.errors import CannotReachError, InputError
 from even_stance.mechanics import motion
 from even_stance.mechanics.ground import anti_over_height, cg_rise_per_ride, sprung_height
 from even_stance.mechanics.joints import bolt_twist, joint_misalignment, needed_misalignment
-from even_stance.mechanics.linkage import Linkage, Pose, placed, rod_ends
+from even_stance.mechanics.linkage import Linkage, placed, rod_ends
+from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.position import nudged, solve_posture
 from even_stance.mechanics.vectors import Array, cross, dot, norm, turn
 from even_stance.study.model import Layout, axle_title, bolt_directions, layout_of, linkage_of, swing_rods

@@ -141,10 +141,14 @@ def _thickness(member: AnyMember, ends: tuple[str, str]) -> float:
     return (0.6 if ends == ("shackle_eye", "shackle") else 1.0) * member.tube_mm
 
 
+def _near_last(axle: Axle) -> dict[str, tuple[bool, bool]]:
+    """How members are sorted for drawing: the side seen from comes last, so that in a projection it lies on top."""
+    return {m.name: (m.side != "right", m.role != "lower") for m in axle.members}
+
+
 def _members(axle: Axle) -> Iterator[Solid]:
     """Every member piece by piece; arms rigid with the axle reach down to its tube."""
-    # The side seen from comes last: in a plain projection it lies on top.
-    order = {m.name: (m.side != "right", m.role != "lower") for m in axle.members}
+    order = _near_last(axle)
     for member, a, b in sorted(pieces(axle), key=lambda p: order[p[0].name]):
         ends = (np.array(member.mounts[a].at.xyz), np.array(member.mounts[b].at.xyz))
         body = piece_body(axle.key, member.name, (a, b))
@@ -158,7 +162,8 @@ def _members(axle: Axle) -> Iterator[Solid]:
 def _joints(axle: Axle) -> Iterator[Solid]:
     """A ball at every point that can be taken hold of, hung on the piece or body it belongs to."""
     homes = {(m.name, end): piece_body(axle.key, m.name, (a, b)) for m, a, b in pieces(axle) for end in (a, b)}
-    for spot in spots_on(axle):
+    order = _near_last(axle)
+    for spot in sorted(spots_on(axle), key=lambda s: order.get(s.member, (True, True))):
         if spot.member:
             at, style = axle.member(spot.member).mounts[spot.end].at, str(axle.member(spot.member).role)
             body = homes[spot.member, spot.end]

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from even_stance.mechanics.linkage import Pose
+from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.model import layout_of, mount_points

@@ -9,7 +9,8 @@ import numpy as np
 from even_stance.errors import LayoutError
 from even_stance.mechanics.bushings import clamped_arm, in_series
 from even_stance.mechanics.leaf import THREE_LINK_SHARE, half_rate
-from even_stance.mechanics.linkage import Cranks, Linkage, Mask, constraint_freedoms
+from even_stance.mechanics.linkage import Cranks, Linkage, constraint_freedoms
+from even_stance.mechanics.pose import Mask
 from even_stance.mechanics.tube import bend_per_force, twist_per_torque
 from even_stance.mechanics.vectors import Array, cross, norm
 from even_stance.vehicle.car import Axle

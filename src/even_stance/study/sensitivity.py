@@ -5,7 +5,8 @@ from functools import cached_property
 
 import numpy as np
 
-from even_stance.mechanics.linkage import Linkage, Pose
+from even_stance.mechanics.linkage import Linkage
+from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.triangulation import included_angle, one_pair_like
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, cg_height, cg_rise, study_postures

@@ -12,7 +12,8 @@ import numpy as np
 
 from even_stance.errors import StanceError
 from even_stance.mechanics.leaf import shackle_eye
-from even_stance.mechanics.linkage import Mask, placed
+from even_stance.mechanics.linkage import placed
+from even_stance.mechanics.pose import Mask
 from even_stance.mechanics.vectors import Array, cross, dot, norm, skew
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.model import mount_points

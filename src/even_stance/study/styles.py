@@ -49,6 +49,8 @@ STYLES: dict[str, Style] = {
     "upper-line": Style("upper", (7.0, 4.0)),
     "lower-line": Style("lower", (3.0, 3.0)),
     "lateral-line": Style("floor", (5.0, 2.0)),
+    "arm-line": Style("lateral", (5.0, 2.0)),
+    "spring-line": Style("upper", (7.0, 4.0)),
 }
 _FAINT = "-faint"
 _FADED = {"tire": "rubber", "rim": "rubber"}

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.errors import LayoutError
-from even_stance.mechanics.linkage import Linkage, Mask, Pose, placed
+from even_stance.mechanics.linkage import Linkage, placed
 from even_stance.mechanics.motion import axle_angles
+from even_stance.mechanics.pose import Mask, Pose
 from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.vectors import Array
 from even_stance.study.model import axle_title, layout_of, linkage_of

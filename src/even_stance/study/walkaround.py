@@ -90,7 +90,7 @@ class Seen:
     """One solid as it is seen, 1 (shares of depth).
 
     Attributes:
-        solid: which; outline: its silhouette, shape (k, 2); facets: its visible faces.
+        solid: which; outline: its silhouette, shape (k, 2); facets: its visible faces; none of a joint.
         depth_mm: how far its middle is from the eye; middle: where that is in the picture, shape (2,).
     """
 
@@ -129,6 +129,8 @@ def _normals(solids: Sequence[Solid], placed: list[Array]) -> list[Array]:
 
 def _seen(solid: Solid, placed: Array, flat: tuple[Array, Array], normals: Array, eye: Eye) -> Seen:
     points, depth = flat
+    if solid.spot is not None:  # a joint is drawn as a disc
+        return Seen(solid, points[:0], (), float(depth.mean()), points.mean(axis=0))
     first = placed[first_corners(solid.faces)]
     toward = dot(normals, eye.at - first) > 0.0
     bright = 0.5 + 0.5 * (normals @ _LIGHT)

@@ -62,7 +62,7 @@ class LinksStation(QWidget):
             (("Floor", floor), ("Table", lambda: self.table), ("Loads", lambda: self.sheet),
              ("Layout", lambda: self.chooser), ("Variants", lambda: Scrolled(VariantPage(bench, look))),
              ("Holes", holes), ("Solve", lambda: Scrolled(SolvePage(bench, look))),
-             ("Walk around", lambda: WalkAround(bench, look)))
+             ("Walk", lambda: WalkAround(bench, look)))
         )  # fmt: skip
         self.words = FittedWords()
         self.pages.foot.addWidget(self.words, 1)
