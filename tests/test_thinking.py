@@ -21,8 +21,8 @@ from even_stance.judgement.search.score import key_score, score
 from even_stance.judgement.search.solvefor import SOLVABLE, solve_for
 from even_stance.judgement.search.suggestions import advise
 from even_stance.judgement.verdicts import miss
-from even_stance.study.answers import answers_at
-from even_stance.study.figures import figure_slopes, posture_keys, study_axle
+from even_stance.study.answers import answers_at, posture_keys
+from even_stance.study.figures import figure_slopes, study_axle
 from even_stance.study.heights import study_heights
 from even_stance.study.threads import turn_links
 from even_stance.vehicle.edits import choose_hole, move_by, set_band, set_holes, set_job, set_tire, set_vehicle

@@ -1,11 +1,12 @@
 """The vials: every judged number as a spirit level; the bubble between the marks is good."""
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtGui import QFocusEvent, QFontMetrics, QLinearGradient, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.choosable import Choosable
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.desktop.widgets.paintcache import PaintCache
 from even_stance.judgement.bands import PURPOSE_WORDS, band_edges
@@ -15,7 +16,7 @@ _LEFT = int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap)
 _ROOM = 272  # for words below the tube, at 100 %
 
 
-class Vial(QWidget):
+class Vial(Choosable):
     """One judged number. Those that are fine stay small; those worth a look, and the selected one, say why."""
 
     chosen = pyqtSignal(str)
@@ -28,9 +29,6 @@ class Vial(QWidget):
         self._shown_as = ("", "")
         self._cache = PaintCache()
         self.selected = False
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def show_verdict(self, verdict: Verdict, bench: Bench) -> None:
         """Show another verdict."""
@@ -168,24 +166,13 @@ class Vial(QWidget):
                 x = place(mark)
                 painter.drawLine(QPointF(x, tube.top() - px(3)), QPointF(x, tube.bottom() + px(3)))
 
-    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
-        """Look at this number."""
-        self._choose()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Look at this number with the keyboard."""
-        assert event is not None
-        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._choose()
-        else:
-            super().keyPressEvent(event)
-
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         """Show the focus."""
         super().focusInEvent(event)
         self.update()
 
-    def _choose(self) -> None:
+    def choose(self) -> None:
+        """Look at this number."""
         if self.verdict is not None:
             self.chosen.emit(self.verdict.figure.key)
 

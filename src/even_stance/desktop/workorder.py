@@ -4,12 +4,13 @@ from collections.abc import Sequence
 from typing import Protocol
 
 from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.badge import draw_badge
+from even_stance.desktop.widgets.choosable import Choosable
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.judgement.findings import Finding, Severity
 
@@ -28,7 +29,7 @@ class Named(Protocol):
         """What it is called."""
 
 
-class StationButton(QWidget):
+class StationButton(Choosable):
     """One station, with a shape for its state."""
 
     chosen = pyqtSignal()
@@ -38,9 +39,6 @@ class StationButton(QWidget):
         self._look, self._name, self._number = look, name, number
         self._findings: list[Finding] = []
         self.current = False
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
         """Room for two lines."""
@@ -88,17 +86,9 @@ class StationButton(QWidget):
             painter.setPen(QPen(look.color("accent"), 2))
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
 
-    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
-        """Go to this station."""
+    def choose(self) -> None:
+        """Tell that it was chosen."""
         self.chosen.emit()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Go to this station with the keyboard."""
-        assert event is not None
-        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.chosen.emit()
-        else:
-            super().keyPressEvent(event)
 
 
 _LEGEND: tuple[tuple[Severity | None, str], ...] = (

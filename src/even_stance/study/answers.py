@@ -55,6 +55,15 @@ class Answers:
         return float(self.values[key][i])
 
 
+def posture_keys(vehicle: Vehicle) -> tuple[str, ...]:
+    """The judged figures that are read at one posture, in their order; anti figures as the job's bands mean them."""
+    what = "axle_pct" if vehicle.anti_bands == "axle" else "pct"
+    return (
+        f"anti_squat_{what}", "anti_dive_pct", "roll_center_mm", "roll_steer_pct", "anti_lift_brake_pct",
+        f"anti_lift_drive_{what}",
+    )  # fmt: skip
+
+
 def cg_height(vehicle: Vehicle) -> float:
     """The CG height that anti-squat is reckoned with, mm: of the whole vehicle, or of its sprung mass.
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.vectors import Array
-from even_stance.study.answers import Answers, study_postures
+from even_stance.study.answers import Answers, posture_keys, study_postures
 from even_stance.study.model import layout_of, mount_points
 from even_stance.study.sensitivity import Picked, Postures, Slopes, included, slopes, triangulation
 from even_stance.study.travel import Travel, study_travel, worst_swing
@@ -30,15 +30,6 @@ def main_anti_key(vehicle: Vehicle, axle: Axle) -> str:
     if not axle.driven:
         return "anti_lift_brake_pct"
     return "anti_squat_axle_pct" if vehicle.anti_bands == "axle" else "anti_squat_pct"
-
-
-def posture_keys(vehicle: Vehicle) -> tuple[str, ...]:
-    """The judged figures that are read at one posture, in their order; anti figures as the job's bands mean them."""
-    what = "axle_pct" if vehicle.anti_bands == "axle" else "pct"
-    return (
-        f"anti_squat_{what}", "anti_dive_pct", "roll_center_mm", "roll_steer_pct", "anti_lift_brake_pct",
-        f"anti_lift_drive_{what}",
-    )  # fmt: skip
 
 
 def travel_keys(axle: Axle) -> tuple[str, ...]:

@@ -13,8 +13,8 @@ from even_stance.judgement.search.moves import pairs
 from even_stance.judgement.search.score import score
 from even_stance.judgement.wording import bracket_words
 from even_stance.mechanics.vectors import Array
-from even_stance.study.answers import study_postures
-from even_stance.study.figures import posture_keys, study_axle, triangulation_pairs
+from even_stance.study.answers import posture_keys, study_postures
+from even_stance.study.figures import study_axle, triangulation_pairs
 from even_stance.study.model import layout_of, linkage_from, mount_points
 from even_stance.study.sensitivity import triangulation
 from even_stance.vehicle.car import Axle

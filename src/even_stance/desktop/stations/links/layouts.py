@@ -4,12 +4,13 @@ from functools import partial
 from math import isfinite
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.choosable import Choosable
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.desktop.widgets.painter import ScenePainter
 from even_stance.desktop.widgets.schoolnote import SchoolButton
@@ -36,7 +37,7 @@ from even_stance.vehicle.job import Job
 _COLUMNS = ("Device", "Roll center", "Its travel", "Sideways shift", "Joints", "Room: high x deep")
 
 
-class Card(QWidget):
+class Card(Choosable):
     """One choice: a sketch in plan view, what it is called, good and bad at."""
 
     chosen = pyqtSignal()
@@ -47,9 +48,6 @@ class Card(QWidget):
         self._shapes: list[Shape] = []
         self._frame = (0.0, 1.0, 0.0, 1.0)
         self.current = False
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{words.title}. {words.good} {words.bad}")
         self.setToolTip(plain_tip(f"{words.good} {words.bad}"))
 
@@ -88,17 +86,9 @@ class Card(QWidget):
         rest = QRectF(left, box.bottom() + px(2), wide, self.height() - box.bottom() - px(4))
         painter.drawText(rest, flags, f"+ {self._words.good}\n– {self._words.bad}")
 
-    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
-        """Choose this one."""
+    def choose(self) -> None:
+        """Tell that it was chosen."""
         self.chosen.emit()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Choose this one with the keyboard."""
-        assert event is not None
-        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.chosen.emit()
-        else:
-            super().keyPressEvent(event)
 
 
 class LayoutChooser(QScrollArea):
