@@ -38,6 +38,7 @@ _MM_PER = {
 
 
 def _tidy(text: str) -> str:
+    """What was typed with signs and fractions in their plain form."""
     for sign, plain in {
         "″": '"',
         "”": '"',
@@ -68,6 +69,7 @@ def _refuse_long(field: str, given: str, example: str) -> None:
 
 
 def _refuse_common(field: str, given: str, text: str, example: str) -> None:
+    """Refuse what no field takes: nothing, or a comma."""
     if not text:
         raise InputError(field, "nothing was entered.", f"Type a figure such as {example}.")
     if re.search(r"\d,\d", text):
@@ -75,6 +77,7 @@ def _refuse_common(field: str, given: str, text: str, example: str) -> None:
 
 
 def _mixed_value(field: str, given: str, found: re.Match[str]) -> float:
+    """The value of a whole figure with a fraction."""
     value = float(found["whole"] or 0)
     top, bottom = found["num"] or found["num2"], found["den"] or found["den2"]
     if top is not None:
@@ -155,6 +158,7 @@ _SCALED = re.compile(rf"^(?P<value>{_NUMBER})\s*(?P<unit>(?:[a-z%°]+(?:[-/ ·][
 
 
 def _parse_scaled(text: str, field: str, factors: dict[str, float], example: str) -> float:
+    """A figure with one of several units, in the first of them."""
     _refuse_long(field, text, example)
     sign, body = _split_sign(_tidy(text).removeprefix("~").strip())
     _refuse_common(field, text, body, example)

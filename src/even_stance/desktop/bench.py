@@ -50,6 +50,7 @@ class Bench(QObject):
         self.studies = Studies(job)
         self.look_at = Selection.first(job, self.look_at.station)
         self._before: Judged | None = None
+        self._found: tuple[Job, bool, list[Finding]] | None = None
         self._pick_first_figure()
         self.file_changed.emit()
         self.job_changed.emit()
@@ -158,7 +159,7 @@ class Bench(QObject):
             look_at.axle_key = keys[-1]
         if look_at.spot is not None and not is_there(job, look_at.spot):
             look_at.spot = None
-        self.studies.job = job
+        self.studies.show(job)
         self._pick_first_figure()
         self.job_changed.emit()
 
@@ -185,7 +186,10 @@ class Bench(QObject):
 
     def findings(self) -> list[Finding]:
         """Everything missing or worth a look, for the work order."""
-        return [f for find in self._finders for f in find(self.studies)]
+        now = (self.job, self.on_its_way)
+        if self._found is None or self._found[0] is not now[0] or self._found[1] != now[1]:
+            self._found = (*now, [f for find in self._finders for f in find(self.studies)])
+        return self._found[2]
 
     # --- what is looked at
 

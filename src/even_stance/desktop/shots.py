@@ -9,12 +9,12 @@ from PyQt6.QtWidgets import QApplication
 from even_stance.desktop.app import dispose
 from even_stance.desktop.look import Look, LookName
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.stations.links.station import HOLES, SOLVE, TABLE, VARIANTS
+from even_stance.desktop.stations.links.station import HOLES, SOLVE, TABLE, VARIANTS, WALK
 from even_stance.desktop.stations.stance.station import CAR, HEIGHTS, SHEET, SQUARE, WEIGHT
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.demo import demo_jobs
-from even_stance.vehicle.edits import set_holes
+from even_stance.vehicle.edits import move_by, set_holes
 from even_stance.vehicle.spots import Spot
 
 Pose = Callable[[MainWindow], None]
@@ -63,10 +63,11 @@ def _travel(window: MainWindow) -> None:
     window.station("travel").hover(50)
 
 
-def _roll(window: MainWindow) -> None:
-    window.bench.select_figure("roll_center_mm")
-    window.station("links").floor.bring_front("rear")
+def _walk(window: MainWindow) -> None:
+    window.bench.do(move_by(Spot("rear", "Lower left", "chassis"), 0.0, 0.0, 25.4))
+    window.station("links").turn_to(WALK)
     window.bench.set_posture(window.bench.axle.bump_mm, -window.bench.axle.droop_mm)
+    window.bench.select_spot(Spot("rear", "Upper right", "chassis"))
 
 
 def _layouts(window: MainWindow) -> None:
@@ -131,7 +132,7 @@ _SHOTS: tuple[tuple[str, int, LookName, int, Pose], ...] = (
     ("links", 0, "paper", 100, _links),
     ("why", 0, "paper", 100, _why),
     ("links-night", 0, "night", 100, _why),
-    ("links-crossed-up", 1, "paper", 100, _roll),
+    ("walk-around", 0, "paper", 100, _walk),
     ("stance", 1, "paper", 100, _stance(CAR)),
     ("measure", 1, "paper", 100, _measure),
     ("heights", 1, "paper", 100, _stance(HEIGHTS)),

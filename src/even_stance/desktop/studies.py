@@ -36,10 +36,16 @@ class Studies:
     """
 
     def __init__(self, job: Job) -> None:
-        self.job = job
+        self.show(job)
         self.posture = CarPosture()
         self.on_its_way = False
         self._kept: dict[str, tuple[tuple[object, ...], Any]] = {}
+
+    def show(self, job: Job) -> None:
+        """Study another job from now on."""
+        self.job = job
+        # What is read again and again of one job: a job never changes, so it is true as long as this job is shown.
+        self._of_job: dict[str, tuple[object, ...]] = {}
 
     def settle(self) -> None:
         """A drag is over: what stood in is made anew."""
@@ -68,7 +74,7 @@ class Studies:
 
     def _studied(self, key: str) -> AxleStudy | str:
         vehicle, now = self.job.vehicle, self.posture.of(key)
-        axle, rest = vehicle.axle(key), _all_but_links(vehicle)
+        axle, rest = vehicle.axle(key), self._rest()
         before = self._kept.get(key)
         same = before is not None and before[0][:2] == (axle, rest)
         if before is not None and same and before[0][2] == now:
@@ -136,8 +142,16 @@ class Studies:
 
     def _bands(self, key: str) -> tuple[object, ...]:
         """All that verdicts read of a job besides the car: bands, purpose and units."""
-        job = self.job
-        return (tuple(wanted(job, k, key) for k in judged_keys()), job.purpose, job.units)
+        if key not in self._of_job:
+            job = self.job
+            self._of_job[key] = (tuple(wanted(job, k, key) for k in judged_keys()), job.purpose, job.units)
+        return self._of_job[key]
+
+    def _rest(self) -> tuple[object, ...]:
+        """All that a study of one axle reads of the rest of the car."""
+        if "" not in self._of_job:
+            self._of_job[""] = _all_but_links(self.job.vehicle)
+        return self._of_job[""]
 
     def verdicts(self, key: str) -> list[Verdict]:
         """The judged figures of an axle at the posture shown."""

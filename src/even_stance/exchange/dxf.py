@@ -56,6 +56,7 @@ def _all_shapes(job: Job, view: View) -> list[Shape]:
 
 
 def _places(shape: Shape) -> Sequence[Place]:
+    """The places a shape reaches to."""
     if isinstance(shape, Path | Area):
         return shape.places
     if isinstance(shape, Round):
@@ -70,6 +71,8 @@ def _reach(shapes: list[Shape]) -> tuple[float, float]:
 
 
 def _put(space: Any, shapes: list[Shape], shift: float) -> None:
+    """Draw shapes into the model space, shifted to the right by some mm."""
+
     def at(place: Place) -> Place:
         return place[0] + shift, place[1]
 

@@ -93,6 +93,7 @@ def _put_holes_in_order(data: Any) -> bool:
 
 
 def _order_holes(mount: dict[str, Any]) -> bool:
+    """Put the holes of one bracket in order of height; whether they were not."""
     holes, hole = mount.get("holes"), mount.get("hole")
     if not isinstance(holes, list) or len(holes) < 2:
         return False
@@ -111,6 +112,7 @@ def _refuse_constant(word: str) -> None:
 
 
 def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    """An object of the file as a dict; one that says a thing twice is refused."""
     data: dict[str, Any] = {}
     for name, value in pairs:
         if name in data:

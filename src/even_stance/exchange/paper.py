@@ -106,6 +106,7 @@ class Drawing(Flowable):  # type: ignore[misc]
         c.restoreState()
 
     def _at(self, place: Place) -> tuple[float, float]:
+        """Where a place of the drawing is on the page, points."""
         h0, h1, v0, v1 = self._shown
         x = self.width / 2 + (place[0] - (h0 + h1) / 2) * self._scale
         y = self.height / 2 + (place[1] - (v0 + v1) / 2) * self._scale
@@ -113,6 +114,7 @@ class Drawing(Flowable):  # type: ignore[misc]
         return min(max(x, -far), far), min(max(y, -far), far)
 
     def _one(self, c: Any, shape: Shape) -> None:
+        """Draw one shape."""
         style = style_of(shape.style)
         c.setStrokeColor(_color(style.color))
         c.setFillColor(_color(style.color))
@@ -141,6 +143,7 @@ class Drawing(Flowable):  # type: ignore[misc]
             self._label(c, shape)
 
     def _line(self, c: Any, places: Sequence[Place], fill: bool) -> None:
+        """Draw a line through places, closed and filled if asked."""
         path = c.beginPath()
         path.moveTo(*self._at(places[0]))
         for place in places[1:]:
@@ -150,6 +153,7 @@ class Drawing(Flowable):  # type: ignore[misc]
         c.drawPath(path, stroke=1, fill=int(fill))
 
     def _mark(self, c: Any, shape: Mark) -> None:
+        """Draw a symbol with its words."""
         x, y = self._at(shape.center)
         c.setLineWidth(1.2)
         if shape.symbol == "cg":
@@ -161,6 +165,7 @@ class Drawing(Flowable):  # type: ignore[misc]
             c.drawString(x + 6, y + 3, shape.label.encode("cp1252", "replace").decode("cp1252"))
 
     def _label(self, c: Any, shape: Label) -> None:
+        """Write words at a place."""
         x, y = self._at(shape.at)
         text = shape.text.encode("cp1252", "replace").decode("cp1252")
         c.setFont("Helvetica", 7.5)

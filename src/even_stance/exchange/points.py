@@ -52,6 +52,7 @@ def _text_of(raw: bytes, name: str) -> str:
 
 
 def _from_csv(raw: bytes, name: str) -> list[Known]:
+    """Points of a table: one row each, with or without a head."""
     lines = [
         (number, line)
         for number, line in enumerate(re.split(r"\r\n|\r|\n", _text_of(raw, name)), start=1)
@@ -95,6 +96,7 @@ def _columns(heads: list[str], name: str, number: int) -> tuple[dict[int, tuple[
 def _point(
     row: list[str], columns: dict[int, tuple[int, str]], title: int | None, between: str, where: str, number: int
 ) -> Known:
+    """One row of a table as a point of the car."""
     values = []
     for axis in sorted(columns):
         i, unit = columns[axis]
@@ -119,6 +121,7 @@ def _with_unit(cell: str, unit: str) -> str:
 
 
 def _known(title: str, values: list[float], where: str, sure: float) -> Known:
+    """A point read from a file, refused where it cannot be on a car."""
     if not all(abs(v) <= 20_000 for v in values):
         raise JobFileError(f"{where}: {title} is farther away than any car is long.")
     if not 0.0 <= sure <= 20_000:
@@ -128,6 +131,7 @@ def _known(title: str, values: list[float], where: str, sure: float) -> Known:
 
 def _from_dxf(path: Path) -> list[Known]:
     # A large package that only drawings need.
+    """Points of a drawing: its points and the middles of its circles, in the units it says."""
     from ezdxf.filemanagement import readfile  # noqa: PLC0415
     from ezdxf.lldxf.const import DXFError  # noqa: PLC0415
 

@@ -55,6 +55,7 @@ def report_pdf(job: Job) -> bytes:
 
 
 def _front(job: Job) -> list[Any]:
+    """The first page: what the car is, in words and a drawing."""
     vehicle, units = job.vehicle, job.units
     unit, mass = length_unit(units), mass_unit(units)
     rows = [
@@ -95,6 +96,7 @@ def _front(job: Job) -> list[Any]:
 
 
 def _findings(job: Job) -> list[Any]:
+    """What is missing or worth a look."""
     found = [*stance_findings(job), *shop_findings(job)]
     for axle in job.vehicle.axles:
         if axle.members:
@@ -109,6 +111,7 @@ def _findings(job: Job) -> list[Any]:
 
 
 def _axle(job: Job, axle: Axle, study: AxleStudy) -> list[Any]:
+    """All pages of one axle."""
     verdicts = judge(job, study)
     story: list[Any] = [words(axle_title(axle), "title"), *_drawings(job, axle, study), words("Numbers", "head")]
     story.append(_numbers(job, verdicts))
@@ -143,6 +146,7 @@ def _drawings(job: Job, axle: Axle, study: AxleStudy) -> list[Any]:
 
 
 def _numbers(job: Job, verdicts: list[Verdict]) -> Any:
+    """The judged numbers of an axle as a table."""
     units = job.units
     rows = [("Number", "Value", "Wanted", "", "What it means", "Source")]
     rows += [
@@ -173,6 +177,7 @@ def _travel(job: Job, axle: Axle, sweep: Answers) -> Any:
 
 
 def _points(job: Job, axle: Axle) -> Any:
+    """Every point of an axle as a table."""
     units = job.units
     unit = length_unit(units)
     rows = [("Point", f"Ahead of axle, {unit}", f"Left, {unit}", f"Up, {unit}", f"±, {unit}", "Hole", "Joint")]
@@ -189,6 +194,7 @@ def _points(job: Job, axle: Axle) -> Any:
 
 
 def _links(job: Job, study: AxleStudy) -> Any:
+    """Every link with its length and angles."""
     units = job.units
     unit = length_unit(units)
     rows = [("Link", f"Joint to joint, {unit}", "Side view", "Plan view")]
@@ -200,6 +206,7 @@ def _links(job: Job, study: AxleStudy) -> Any:
 
 
 def _loads(job: Job, study: AxleStudy) -> Any | None:
+    """The loads of every case."""
     units = job.units
     try:
         cases = {case: study_loads(job.vehicle, study.now, job.loads, case) for case in CASES}
@@ -212,6 +219,7 @@ def _loads(job: Job, study: AxleStudy) -> Any | None:
 
 
 def _assumptions(job: Job) -> list[Any]:
+    """What the figures rest on."""
     said: list[str] = []
     for axle in job.vehicle.axles:
         try:

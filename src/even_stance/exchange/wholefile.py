@@ -86,6 +86,7 @@ def write_whole(path: Path, raw: bytes, mode: int | None = None) -> None:
 
 
 def _unwritten(path: Path, error: OSError) -> JobFileError:
+    """A failure to write a file, in our words."""
     return (
         error
         if isinstance(error, JobFileError)

@@ -42,6 +42,7 @@ def differences(before: Vehicle, after: Vehicle, system: System) -> list[str]:
 
 
 def _members(old: Axle, new: Axle, system: System) -> list[str]:
+    """What differs between the members of two axles."""
     olds, news = ({m.name: m for m in a.members} for a in (old, new))
     found = []
     for name in [*olds, *(n for n in news if n not in olds)]:

@@ -58,6 +58,7 @@ def explain(job: Job, study: AxleStudy, key: str) -> Explanation | None:
 
 
 def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
+    """The figures that went into a number, with their names."""
     vehicle, axle, now, units = job.vehicle, study.axle, study.now, job.units
     unit = length_unit(units)
 

@@ -95,6 +95,7 @@ def judge(job: Job, study: AxleStudy) -> list[Verdict]:
 
 
 def _verdict(job: Job, study: AxleStudy, figure: Figure) -> Verdict:
+    """One figure held against its band."""
     marks = wanted(job, figure.key, study.axle.key)
     low, high = marks.band.low, marks.band.high
     if figure.key == "roll_steer_pct":

@@ -98,6 +98,7 @@ def trilaterate(references: Array, distances: Array, sure: Array, near: Array) -
 
 
 def _fit(references: Array, distances: Array, sure: Array, near: Array) -> tuple[Array, Array]:
+    """The place that fits all distances best, nearest to a start, and its covariance: damped Gauss-Newton."""
     point = near.astype(np.float64)
     weight = 1.0 / sure
     damp = 1e-9
@@ -118,6 +119,7 @@ def _fit(references: Array, distances: Array, sure: Array, near: Array) -> tuple
 
 
 def _suspect(references: Array, distances: Array, sure: Array, point: Array) -> int:
+    """The distance that does not belong, found by leaving each out in turn; -1 when there is none."""
     count = len(distances)
     if count < 5:
         return -1

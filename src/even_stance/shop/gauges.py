@@ -136,6 +136,7 @@ class GaugeReader:
         self._state = "closed"
 
     def _run(self) -> None:
+        """Listen until told to stop."""
         while not self._stop.is_set():
             try:
                 port = self._opener()
@@ -156,6 +157,7 @@ class GaugeReader:
         self._stop.wait(_RETRY_S)
 
     def _listen(self, port: Port) -> None:
+        """Read from one port until it closes."""
         rest = b""
         self._state, self._last, self.trouble = "waiting", monotonic(), ""
         while not self._stop.is_set():
@@ -171,6 +173,7 @@ class GaugeReader:
                 self._hear(line)
 
     def _hear(self, line: bytes) -> None:
+        """Pass on what one line says."""
         if not line.strip():
             return
         try:

@@ -133,6 +133,7 @@ def taped(
 
 
 def _check_spread(known: Sequence[Known], places: Array) -> None:
+    """Refuse points that are too near to each other to tell a place."""
     extent = flatness(places)
     if extent[1] < 0.02 * max(extent[0], 1.0):
         names = ", ".join(k.name for k in known[:3])
@@ -186,6 +187,7 @@ def _cannot_meet(known: Sequence[Known], places: Array, distances: Array, system
 def _agreement(
     known: Sequence[Known], residual: Array, suspect: int, sure: Array, system: System
 ) -> str:  # fmt: skip
+    """How well the distances agree, in words."""
     unit, count = length_unit(system), len(known)
     if count == 3:
         return "Three tapes: just enough. A fourth would show how well they agree."

@@ -88,6 +88,7 @@ def _nothing(job: Job, _means: Means) -> Job:
 
 
 def _floor(job: Job) -> Step:
+    """How the floor slopes."""
     ahead, behind = 0.0, -job.vehicle.wheelbase_mm
 
     def apply(job: Job, means: Means) -> Job:
@@ -105,6 +106,7 @@ def _floor(job: Job) -> Step:
 
 
 def _rake(job: Job) -> Step:
+    """How the body is raked."""
     frame = job.vehicle.frame
     a, b = -0.25 * job.vehicle.wheelbase_mm, -0.65 * job.vehicle.wheelbase_mm
 
@@ -124,6 +126,7 @@ def _rake(job: Job) -> Step:
 
 
 def _wheelbase(job: Job) -> Step:
+    """Axle to axle on both sides."""
     first, last = job.vehicle.axles[0], job.vehicle.axles[1]
 
     def apply(job: Job, means: Means) -> Job:
@@ -146,6 +149,7 @@ def _wheelbase(job: Job) -> Step:
 
 
 def _alongside(one: Axle, other: Axle) -> tuple[Line, ...]:
+    """Lines along both sides of the car from one axle's wheels to another's."""
     return tuple(
         ((-one.behind_front_mm, s * one.track_mm / 2, 0.0), (-other.behind_front_mm, s * other.track_mm / 2, 0.0))
         for s in (1, -1)
@@ -153,6 +157,7 @@ def _alongside(one: Axle, other: Axle) -> tuple[Line, ...]:
 
 
 def _apart(job: Job) -> Step:
+    """How far the rear axles are apart."""
     _, rear, third = job.vehicle.axles
 
     def apply(job: Job, means: Means) -> Job:
@@ -169,6 +174,7 @@ def _apart(job: Job) -> Step:
 
 
 def _diagonals(job: Job) -> Step:
+    """From each front wheel to the rear wheel of the other side."""
     first, last = job.vehicle.axles[0], job.vehicle.axles[1]
     lines = tuple(
         ((0.0, s * first.track_mm / 2, 0.0), (-last.behind_front_mm, -s * last.track_mm / 2, 0.0)) for s in (1, -1)
@@ -183,6 +189,7 @@ def _diagonals(job: Job) -> Step:
 
 
 def _track(axle: Axle) -> Step:
+    """Tire center to tire center."""
     what, x, z, half = f"track.{axle.key}", axle.center[0], axle.center[2], axle.track_mm / 2
 
     def apply(job: Job, means: Means) -> Job:
@@ -197,6 +204,7 @@ def _track(axle: Axle) -> Step:
 
 
 def _tire(axle: Axle) -> Step:
+    """Diameter, width and standing height of the tires."""
     key, x, z, r = axle.key, axle.center[0], axle.center[2], axle.tire.free_diameter_mm / 2
     fields = {
         f"tire.{key}.diameter": ("Diameter, unloaded", "free_diameter_mm"),
@@ -218,6 +226,7 @@ def _tire(axle: Axle) -> Step:
 
 
 def _scales(axle: Axle) -> Step:
+    """What stands under each wheel."""
     key, x, half = axle.key, axle.center[0], axle.track_mm / 2
     left, right = f"scale.{key}.left", f"scale.{key}.right"
 
@@ -237,6 +246,7 @@ def _scales(axle: Axle) -> Step:
 
 
 def _frame(job: Job) -> Step:
+    """Height and spacing of the rails."""
     frame, x = job.vehicle.frame, -0.45 * job.vehicle.wheelbase_mm
     fields = {
         "frame.top": ("Top of the rail", "rail_top_mm"),
@@ -259,6 +269,7 @@ def _frame(job: Job) -> Step:
 
 
 def _mount(job: Job, spot: Spot) -> Step:
+    """The three coordinates of one mount."""
     at = mount_of(job, spot).at
     base = f"{spot.axle}/{spot.member}/{spot.end}"
     axle_x = job.vehicle.axle(spot.axle).center[0]
@@ -284,6 +295,7 @@ def _mount(job: Job, spot: Spot) -> Step:
 
 
 def _yoke(job: Job, axle: Axle, which: str) -> Step:
+    """Place and angle of one end of the driveshaft."""
     yoke: Yoke | None = getattr(axle, which)
     toward = -1.0 if axle.is_front else 1.0
     x, _, z = axle.center

@@ -82,6 +82,7 @@ class SimGauge:
         return line_of(kind, value, unit, held, channel)
 
     def _spoiled(self, line: str) -> bytes:
+        """A line with something wrong in it."""
         raw = bytearray(line.encode())
         if self._random.random() < self._garbage:
             for _ in range(3):
@@ -117,6 +118,7 @@ class PtyGauge:
             os.close(end)
 
     def _serve(self) -> None:
+        """Say a reading now and again."""
         while not self._stop.wait(0.02):
             came = self._gauge.read(4096)
             if came:

@@ -190,6 +190,7 @@ def _turns(job: Job, axle: Axle, yaw: float, uppers: bool = False) -> Turns | No
 
 
 def _words(job: Job, stand: Squareness, uneven: float, disagree: float, turns: Turns | None) -> list[str]:
+    """How square an axle stands, in words."""
     length = _length_words(job)
     if disagree > 2 * SQUARE_MM:
         worst = int(np.argmax(np.abs(stand.residual)))
@@ -219,6 +220,7 @@ def _words(job: Job, stand: Squareness, uneven: float, disagree: float, turns: T
 
 
 def _advice(turns: Turns | None, length: Callable[[float], str], what: str = "lower link") -> str:
+    """Which link to turn, and how far."""
     if turns is None:
         return "It has no pair of links to turn: move a bracket, or slide the axle on its clamps."
     parts = [

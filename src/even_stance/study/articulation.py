@@ -57,6 +57,7 @@ def study_articulation(vehicle: Vehicle, axle: Axle) -> Articulation:
 
 
 def _worst(answers: Answers, use: Array, limits: Array) -> tuple[Worst, ...]:
+    """The hardest-worked joints of a map."""
     found = []
     for i, rod in enumerate(answers.layout.rods):
         if not rod.swings:

@@ -3,9 +3,9 @@
 What was not measured (housing, rim) is drawn at the size such things have on most axles, for the eye alone.
 """
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache, partial
 from itertools import pairwise
 
 import numpy as np
@@ -16,6 +16,7 @@ from even_stance.study.frame import RAIL_HALF_MM, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
 from even_stance.study.state import CHASSIS, axle_body, knuckle_body, piece_body, pieces, shaft_body
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.members import AnyMember, RadiusArm, TorqueArm, Watts
 from even_stance.vehicle.spots import Spot, spots_on
 
@@ -32,7 +33,7 @@ class Solid:
     Attributes:
         name: what it is called; axle: the axle it belongs to, empty for the frame.
         body: what it hangs on; style: how it is drawn.
-        corners: at ride height, mm, shape (n, 3); faces: corners of each face, counterclockwise from outside.
+        make: makes its corners and faces, when they are first asked for.
         line: of a tube, its two ends, mm, shape (2, 3); width_mm: of a tube or ball, its diameter.
         spot: the point it stands for, of a joint.
     """
@@ -41,11 +42,24 @@ class Solid:
     axle: str
     body: str
     style: str
-    corners: Array
-    faces: Faces
+    make: Callable[[], tuple[Array, Faces]]
     line: Array | None = None
     width_mm: float = 0.0
     spot: Spot | None = None
+
+    @cached_property
+    def _made(self) -> tuple[Array, Faces]:
+        return self.make()
+
+    @property
+    def corners(self) -> Array:
+        """Its corners at ride height, mm, shape (n, 3)."""
+        return self._made[0]
+
+    @property
+    def faces(self) -> Faces:
+        """The corners of each face, counterclockwise from outside."""
+        return self._made[1]
 
 
 def car_solids(vehicle: Vehicle) -> list[Solid]:
@@ -63,22 +77,29 @@ def frame_solids(vehicle: Vehicle) -> list[Solid]:
         for (x0, z0), (x1, z1) in pairwise(line):
             low, high = top - thick, top
             outline = np.array([(x0, y, high + z0), (x1, y, high + z1), (x1, y, low + z1), (x0, y, low + z0)])
-            corners, faces = prism(outline, np.array([0.0, 2 * RAIL_HALF_MM, 0.0]))
-            found.append(Solid(f"frame rail, {side}", "", CHASSIS, "frame", corners, faces))
+            make = partial(prism, outline, np.array([0.0, 2 * RAIL_HALF_MM, 0.0]))
+            found.append(Solid(f"frame rail, {side}", "", CHASSIS, "frame", make))
     return found
 
 
 @lru_cache(maxsize=32)
 def axle_solids(axle: Axle) -> tuple[Solid, ...]:
     """The solids of an axle and of all that holds and drives it."""
-    return (*_wheels(axle), *_axle(axle), *_shaft(axle), *_members(axle), *_joints(axle))
+    return (*own_solids(with_changes(axle, members=())), *member_solids(axle), *_joints(axle))
+
+
+@lru_cache(maxsize=32)
+def own_solids(bare: Axle) -> tuple[Solid, ...]:
+    """Wheels, tube, housing and driveshaft: the same ones while members are moved about."""
+    return (*_wheels(bare), *_axle(bare), *_shaft(bare))
 
 
 def _tube(name: str, axle: Axle, body: str, style: str, a: Array, b: Array, diameter: float) -> Solid:
+    """A straight tube from one place to another."""
     length = float(norm(b - a))
     way = (b - a) / max(length, 1e-9)
-    corners, faces = lathe(a, way, np.array([0.0, length]), np.full(2, diameter / 2), _TUBE_SIDES)
-    return Solid(name, axle.key, body, style, corners, faces, np.stack((a, b)), diameter)
+    make = partial(lathe, a, way, np.array([0.0, length]), np.full(2, diameter / 2), _TUBE_SIDES)
+    return Solid(name, axle.key, body, style, make, np.stack((a, b)), diameter)
 
 
 def _wheels(axle: Axle) -> Iterator[Solid]:
@@ -90,14 +111,14 @@ def _wheels(axle: Axle) -> Iterator[Solid]:
         body = knuckle_body(axle.key, side)
         along = np.array([0.0, cut, 2 * half - cut, 2 * half])
         radii = radius - np.array([cut, 0.0, 0.0, cut])
-        corners, faces = lathe(center - half * left, left, along, radii, _WHEEL_SIDES)
-        yield Solid(f"{side} tire", axle.key, body, "tire", corners, faces)
+        make = partial(lathe, center - half * left, left, along, radii, _WHEEL_SIDES)
+        yield Solid(f"{side} tire", axle.key, body, "tire", make)
         out = 1.0 if side == "left" else -1.0
         face = center + out * half * left
-        corners, faces = lathe(
-            face - 2.0 * left, left, np.array([0.0, 4.0]), np.full(2, _RIM_SHARE * radius), _WHEEL_SIDES
+        make = partial(
+            lathe, face - 2.0 * left, left, np.array([0.0, 4.0]), np.full(2, _RIM_SHARE * radius), _WHEEL_SIDES
         )
-        yield Solid(f"{side} rim", axle.key, body, "rim", corners, faces)
+        yield Solid(f"{side} rim", axle.key, body, "rim", make)
 
 
 def _axle(axle: Axle) -> Iterator[Solid]:
@@ -120,12 +141,12 @@ def _axle(axle: Axle) -> Iterator[Solid]:
     length = float(norm(nose - middle))
     way = (nose - middle) / max(length, 1e-9)
     along = np.array([min(0.5 * size, 0.5 * length), length])
-    corners, faces = lathe(middle, way, along, size * np.array([0.6, 0.3]), _ROUND_SIDES)
-    yield Solid("pinion nose", axle.key, body, "housing", corners, faces)
+    make = partial(lathe, middle, way, along, size * np.array([0.6, 0.3]), _ROUND_SIDES)
+    yield Solid("pinion nose", axle.key, body, "housing", make)
     along = size * np.array([-0.8, -0.45, 0.0, 0.45, 0.8])
     radii = size * np.array([0.45, 0.88, 1.0, 0.88, 0.45])
-    corners, faces = lathe(middle, across_car, along, radii, _ROUND_SIDES)
-    yield Solid("housing", axle.key, body, "housing", corners, faces, width_mm=2 * size)
+    make = partial(lathe, middle, across_car, along, radii, _ROUND_SIDES)
+    yield Solid("housing", axle.key, body, "housing", make, width_mm=2 * size)
 
 
 def _shaft(axle: Axle) -> Iterator[Solid]:
@@ -146,7 +167,7 @@ def _near_last(axle: Axle) -> dict[str, tuple[bool, bool]]:
     return {m.name: (m.side != "right", m.role != "lower") for m in axle.members}
 
 
-def _members(axle: Axle) -> Iterator[Solid]:
+def member_solids(axle: Axle) -> Iterator[Solid]:
     """Every member piece by piece; arms rigid with the axle reach down to its tube."""
     order = _near_last(axle)
     for member, a, b in sorted(pieces(axle), key=lambda p: order[p[0].name]):
@@ -159,20 +180,20 @@ def _members(axle: Axle) -> Iterator[Solid]:
                 yield _tube(member.name, axle, axle_body(axle.key), member.role, ends[1], down, member.tube_mm)
 
 
+def near_last_spots(axle: Axle) -> list[tuple[Spot, str]]:
+    """Every point of an axle with the style it is drawn in, the side seen from last."""
+    order, roles = _near_last(axle), {m.name: str(m.role) for m in axle.members}
+    spots = sorted(spots_on(axle), key=lambda s: order.get(s.member, (True, True)))
+    return [(spot, roles.get(spot.member, "shaft")) for spot in spots]
+
+
 def _joints(axle: Axle) -> Iterator[Solid]:
     """A ball at every point that can be taken hold of, hung on the piece or body it belongs to."""
     homes = {(m.name, end): piece_body(axle.key, m.name, (a, b)) for m, a, b in pieces(axle) for end in (a, b)}
-    order = _near_last(axle)
-    for spot in sorted(spots_on(axle), key=lambda s: order.get(s.member, (True, True))):
-        if spot.member:
-            at, style = axle.member(spot.member).mounts[spot.end].at, str(axle.member(spot.member).role)
-            body = homes[spot.member, spot.end]
-        else:
-            at, style = getattr(axle, spot.end).at, "shaft"
-            body = CHASSIS if spot.end == "output" else axle_body(axle.key)
-        center, up = np.array(at.xyz), np.array([0.0, 0.0, 1.0])
-        half = _JOINT_MM / 2
-        corners, faces = lathe(
-            center - half * up, up, half * np.array([0.0, 1.0, 2.0]), half * np.array([0.3, 1.0, 0.3]), 6
-        )
-        yield Solid(spot.words, axle.key, body, style, corners, faces, None, _JOINT_MM, spot)
+    homes |= {("", "output"): CHASSIS, ("", "pinion"): axle_body(axle.key)}
+    up, half = np.array([0.0, 0.0, 1.0]), _JOINT_MM / 2
+    along, radii = half * np.array([0.0, 1.0, 2.0]), half * np.array([0.3, 1.0, 0.3])
+    for spot, style in near_last_spots(axle):
+        at = axle.member(spot.member).mounts[spot.end].at if spot.member else getattr(axle, spot.end).at
+        make = partial(lathe, np.array(at.xyz) - half * up, up, along, radii, 6)
+        yield Solid(spot.words, axle.key, homes[spot.member, spot.end], style, make, None, _JOINT_MM, spot)

@@ -66,6 +66,7 @@ def _rods(study: AxleStudy) -> list[tuple[str, Array, Array]]:
 
 
 def _anti(vehicle: Vehicle, study: AxleStudy, key: str, view: View) -> list[Shape]:
+    """Link lines, their crossing, and the line that means 100 %."""
     if view != "side":
         return []
     now, axle = study.now, study.axle
@@ -101,6 +102,7 @@ def _anti(vehicle: Vehicle, study: AxleStudy, key: str, view: View) -> list[Shap
 
 
 def _roll(study: AxleStudy, view: View, system: System) -> list[Shape]:
+    """Roll center and roll axis, and the lines of the links that make them."""
     now = study.now
     center = now.pose.center[0]
     height = now.value("roll_center_mm")
@@ -170,6 +172,7 @@ def _turned(study: AxleStudy, reach: tuple[float, float], words: Callable[[float
 
 
 def _triangulation(study: AxleStudy, view: View, _system: System) -> list[Shape]:
+    """The links of a pair carried on to where they meet."""
     if view != "plan":
         return []
     shapes: list[Shape] = []
@@ -187,6 +190,7 @@ def _triangulation(study: AxleStudy, view: View, _system: System) -> list[Shape]
 
 
 def _path(study: AxleStudy, view: View, _system: System) -> list[Shape]:
+    """The path of the axle center over travel."""
     if view == "plan":
         return []
     sweep = study.travel.sweep
@@ -203,6 +207,7 @@ def _path(study: AxleStudy, view: View, _system: System) -> list[Shape]:
 
 
 def _swing(study: AxleStudy, view: View, _system: System) -> list[Shape]:
+    """A ring around the joint that is nearest its limit."""
     figure = study.figure("swing_use_pct")
     if figure is None:
         return []

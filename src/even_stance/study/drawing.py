@@ -7,6 +7,9 @@ each renderer turns them into its own pens and colors.
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
+from even_stance.mechanics.vectors import Array
 from even_stance.vehicle.spots import Spot
 
 View = Literal["side", "plan", "rear"]
@@ -24,6 +27,19 @@ def project(view: View, point: Xyz) -> Place:
     """Where a point of the car (x ahead, y left, z up) falls in a projection."""
     x, y, z = point
     return {"side": (-x, z), "plan": (-x, -y), "rear": (-y, z)}[view]
+
+
+_SEEN: dict[View, tuple[list[int], Array]] = {
+    "side": ([0, 2], np.array([-1.0, 1.0])), "plan": ([0, 1], np.array([-1.0, -1.0])),
+    "rear": ([1, 2], np.array([-1.0, 1.0])),
+}  # fmt: skip
+
+
+def project_all(view: View, points: Array) -> Array:
+    """Where many points of the car fall in a projection, mm, shape (n, 3) to (n, 2)."""
+    axes, signs = _SEEN[view]
+    flat: Array = points[:, axes] * signs
+    return flat
 
 
 def unproject(view: View, dh: float, dv: float) -> Xyz:

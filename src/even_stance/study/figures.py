@@ -107,6 +107,7 @@ def study_axle(
 def _figures(
     vehicle: Vehicle, axle: Axle, now: Answers, travel: Travel, uncertainties: dict[str, float] | None
 ) -> list[Figure]:
+    """Every figure with its value, uncertainty and note."""
     at, found = _picked(vehicle, axle, now, travel)
     picked = [p for p, _, _ in found]
     if uncertainties is None:
@@ -158,6 +159,7 @@ def pinion_up(axle: Axle, pitch: Array | float) -> Array | float:
 
 
 def _where(axle: Axle, key: str, value: float, travel: float) -> str:
+    """Which way and where over travel the most of a figure is, in words."""
     end = "bump" if travel > 0 else "droop"
     if abs(value) < 0.05:
         return ""

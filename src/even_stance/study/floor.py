@@ -11,14 +11,27 @@ from even_stance.mechanics.solids import outline
 from even_stance.mechanics.vectors import Array
 from even_stance.mechanics.weighing import cg_over_ground
 from even_stance.study.answers import Answers
-from even_stance.study.bodies import Solid as Part
-from even_stance.study.bodies import axle_solids
-from even_stance.study.drawing import Area, Hole, Joint, Mark, Path, Place, Round, Shape, View, Xyz, project
+from even_stance.study.bodies import member_solids, near_last_spots, own_solids
+from even_stance.study.drawing import (
+    Area,
+    Hole,
+    Joint,
+    Mark,
+    Path,
+    Place,
+    Round,
+    Shape,
+    View,
+    Xyz,
+    project,
+    project_all,
+)
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.frame import RAIL_HALF_MM, frame_ends, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
-from even_stance.study.state import CarState, axle_state
+from even_stance.study.state import BodyPose, CarState, axle_body, axle_state
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.edits import with_changes
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,15 +140,17 @@ def cg_x(vehicle: Vehicle) -> float:
 
 
 def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
-    """Frame, ground and the axles not looked at, faint, in one projection: what stands still while a point is moved."""
+    """What stands still while a point is moved: frame, ground, axles, and faintly what holds those not looked at."""
     others = [p for p in places if p.axle.key != active]
     # Seen from behind, two axles would cover each other.
-    faint = [s for p in others for s in _axle_shapes(p, view, False)] if view != "rear" else []
-    return [*_frame(vehicle, view), *faint, *ground_shapes(vehicle, places, view, active)]
+    faint = [s for p in others for s in (*_standing(p, view, False), *_axle_shapes(p, view, False))]
+    mine = [s for p in places if p.axle.key == active for s in _standing(p, view, True)]
+    ground = ground_shapes(vehicle, places, view, active)
+    return [*_frame(vehicle, view), *(faint if view != "rear" else []), *ground, *mine]
 
 
 def live_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
-    """The axle looked at with its links and joints, in full color, and the CG, in one projection."""
+    """What holds the axle looked at, with its joints, in full color, and the CG, in one projection."""
     shapes: list[Shape] = []
     for place in places:
         if place.axle.key == active:
@@ -221,6 +236,7 @@ def ground_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active:
 
 
 def _frame(vehicle: Vehicle, view: View) -> list[Shape]:
+    """The frame rails in one projection."""
     frame = vehicle.frame
     ahead, behind = frame_ends(vehicle)
     thick = rail_thick(vehicle)
@@ -258,46 +274,67 @@ def _frame(vehicle: Vehicle, view: View) -> list[Shape]:
 
 @lru_cache(maxsize=64)
 def _axle_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
-    """An axle with its tires, shaft, members and joints; one that is not looked at is faint and has no joints."""
-    axle, shapes, late = place.axle, [], []
-    for part in axle_solids(axle):
-        if part.spot is not None:
-            late.append(Joint(project(view, place.mounts[part.spot.member, part.spot.end]), part.spot, part.style))
-        elif view != "rear" or active or part.style not in ("tire", "rim"):
-            shapes += _solid_shapes(part, place, view, active)
+    """What holds an axle, with its joints; of one that is not looked at it is faint and has no joints."""
+    axle = place.axle
+    shapes: list[Shape] = []
+    for part in member_solids(axle):
+        assert part.line is not None
+        a, b = (project(view, xyz(p)) for p in place.state.place(part.body, part.line)[0])
+        shapes.append(Path((a, b), part.style if active else f"{part.style}-faint", part.width_mm))
     if not active:
         return tuple(shapes)
     ghosts = [Round(project(view, p), axle.tire.free_diameter_mm / 2, "ghost") for p in place.ghosts if view == "side"]
     holes = [Hole(project(view, at)) for at in place.holes.values()]
-    return (*shapes, *ghosts, *holes, *late)
+    joints = [
+        Joint(project(view, place.mounts[spot.member, spot.end]), spot, style) for spot, style in near_last_spots(axle)
+    ]
+    return (*shapes, *ghosts, *holes, *joints)
 
 
-def flattened(corners: Array, place: AxlePlace) -> Array:
-    """The corners of a tire that stands on the ground, which is square to the wheels of its axle, mm, shape (n, 3)."""
-    left, right = np.array(place.wheels[0]), np.array(place.wheels[1])
-    lean = np.arctan2(left[2] - right[2], left[1] - right[1])
+def _standing(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
+    """Wheels, tube, housing and shaft of an axle as they stand."""
+    pose = place.state.poses[axle_body(place.axle.key)]
+    bare = with_changes(place.axle, members=())
+    return _own_shapes(bare, tuple(pose.moved[0].tolist()), pose.linear[0].tobytes(), view, active)
+
+
+@lru_cache(maxsize=64)
+def _own_shapes(bare: Axle, moved: Xyz, rotation: bytes, view: View, active: bool) -> tuple[Shape, ...]:
+    """Wheels, tube, housing and shaft of an axle as they stand: the same ones while members are moved about."""
+    turned = np.frombuffer(rotation).reshape(1, 3, 3)
+    pose = BodyPose(np.array(bare.center), np.array([moved]), turned)
+    state = axle_state(bare, None, 1, pose)
+    wheels = pose.place(wheel_centers(bare))[0]
+    shapes: list[Shape] = []
+    for part in own_solids(bare):
+        style = part.style if active else f"{part.style}-faint"
+        if part.style in ("tire", "rim") and view == "rear" and not active:
+            continue
+        if part.style == "rim" and view != "side":
+            continue  # edge on, and inside its tire
+        corners = state.place(part.body, part.corners)[0]
+        if part.style == "tire":
+            corners = flattened(corners, wheels, bare.tire.loaded_radius_mm)
+        elif part.style == "rim":
+            center, radius = corners.mean(axis=0), float(np.ptp(corners[:, 2])) / 2
+            shapes.append(Round(project(view, xyz(center)), radius, style))
+            continue
+        shapes.append(Area(tuple((h, v) for h, v in outline(project_all(view, corners)).tolist()), style))
+    return tuple(shapes)
+
+
+def flattened(corners: Array, wheels: Array, radius: float) -> Array:
+    """The corners of a tire that stands on the ground, which is square to the wheels of its axle, mm, shape (n, 3).
+
+    Args:
+        corners: of the round tire, mm, shape (n, 3); wheels: both wheel centers, mm, shape (2, 3)
+        radius: center to ground, mm.
+    """
+    lean = np.arctan2(wheels[0, 2] - wheels[1, 2], wheels[0, 1] - wheels[1, 1])
     up = np.array([0.0, -np.sin(lean), np.cos(lean)])
-    low = (corners - left) @ up + place.axle.tire.loaded_radius_mm
+    low = (corners - wheels[0]) @ up + radius
     stands: Array = corners - np.minimum(low, 0.0)[:, None] * up
     return stands
-
-
-def _solid_shapes(part: Part, place: AxlePlace, view: View, active: bool) -> list[Shape]:
-    """One solid in one projection: links as bands along their line, all else as outlines."""
-    style = part.style if active else f"{part.style}-faint"
-    if part.style == "rim" and view != "side":
-        return []  # edge on, and inside its tire
-    if part.line is not None and part.style not in ("axle", "shaft"):
-        a, b = (project(view, xyz(p)) for p in place.state.place(part.body, part.line)[0])
-        return [Path((a, b), style, part.width_mm)]
-    corners = place.state.place(part.body, part.corners)[0]
-    if part.style == "tire":
-        corners = flattened(corners, place)
-    elif view == "side" and part.style == "rim":
-        center, radius = corners.mean(axis=0), float(np.ptp(corners[:, 2])) / 2
-        return [Round(project(view, xyz(center)), radius, style)]
-    flat = np.array([project(view, xyz(c)) for c in corners])
-    return [Area(tuple((float(h), float(v)) for h, v in outline(flat)), style)]
 
 
 def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[float, float, float, float]:

@@ -88,6 +88,7 @@ def study_loads(vehicle: Vehicle, answers: Answers, assume: LoadAssumptions, cas
 
 
 def _loads(answers: Answers, outside: AxleLoads) -> Array:
+    """Loads of all rows that balance the outside forces at the first posture."""
     pose, linkage = answers.pose.part(slice(0, 1)), answers.linkage
     # Hubs and patches go with the tube; the patch stays below the hub when the pinion turns, as the wheel rolls on.
     tube = tube_axes(pose.rotation)[0]

@@ -190,6 +190,7 @@ def _radius_arm(member: RadiusArm, base: int, guides: list[GuidePlace]) -> None:
 
 
 def _torque_arm(member: TorqueArm, base: int, rods: list[RodPlace], guides: list[GuidePlace]) -> None:
+    """A torque arm as a rod or as guides, by how its front end is held."""
     stiffness, give = member.chassis.stiffness, member.chassis.give_mm
     if member.front == "shackle":
         above = (0.0, 0.0, member.shackle_mm)
@@ -201,6 +202,7 @@ def _torque_arm(member: TorqueArm, base: int, rods: list[RodPlace], guides: list
 
 
 def _watts(member: Watts, base: int, rods: list[RodPlace], crank: int) -> None:
+    """The two links of a watts, hung on its crank."""
     names = list(member.ENDS)
     for side in ("left", "right"):
         inner, outer = base + names.index(f"crank_{side}"), base + names.index(f"outer_{side}")
@@ -219,6 +221,8 @@ def _leaf(member: Leaf, base: int, rods: list[RodPlace], guides: list[GuidePlace
     )  # fmt: skip
 
     def half(index: int) -> Callable[[Array], Array]:
+        """The law of one half of the spring."""
+
         def law(points: Array) -> Array:
             seat, eye, other = (points[..., base + i, :] for i in (1, index, 2 - index))
             return half_rate(member.rate_n_mm, seat, eye, other)

@@ -111,12 +111,18 @@ def state_of(vehicle: Vehicle, answers: Mapping[str, Answers | None], count: int
     )
 
 
-def axle_state(axle: Axle, answers: Answers | None, count: int) -> CarState:
-    """The state of one axle and of all that holds and drives it, the chassis standing still."""
+def axle_state(axle: Axle, answers: Answers | None, count: int, pose: BodyPose | None = None) -> CarState:
+    """The state of one axle and of all that holds and drives it, the chassis standing still.
+
+    Args:
+        axle: the axle; answers: it solved, None where nothing holds it; count: at how many postures.
+        pose: where it is, for an axle shown without what holds it; ride height if not given.
+    """
     ok = np.ones(count, dtype=bool) if answers is None else answers.ok
-    pose = _still(count)
     if answers is not None:
         pose = BodyPose(answers.linkage.center, answers.pose.center, answers.pose.rotation)
+    elif pose is None:
+        pose = _still(count)
     poses = {CHASSIS: _still(count), axle_body(axle.key): pose}
     for side in ("left", "right"):
         poses[knuckle_body(axle.key, side)] = pose

@@ -66,6 +66,7 @@ def stands(axle: Axle, names: tuple[str, ...], longer: Array) -> Stands:
 
 
 def _turned(axle: Axle, names: tuple[str, ...], longer: Array) -> tuple[Linkage, Pose]:
+    """Where an axle goes as its links of some names get longer, shape (n, names): its linkage and poses there."""
     linkage = linkage_of(axle)
     by = np.zeros((len(longer), 1, len(layout_of(axle).rods)))
     for i, rod in enumerate(layout_of(axle).rods):
@@ -75,6 +76,7 @@ def _turned(axle: Axle, names: tuple[str, ...], longer: Array) -> tuple[Linkage,
 
 
 def _stood_anew(axle: Axle, names: tuple[str, ...], longer_mm: float) -> Axle:
+    """An axle where it stands once its links have other lengths."""
     linkage, pose = _turned(axle, names, np.full((1, len(names)), longer_mm))
     if not pose.ok.all():
         raise LayoutError(f"{axle_title(axle)}: {' and '.join(names)} cannot change by {longer_mm:.1f} mm.")

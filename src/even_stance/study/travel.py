@@ -32,6 +32,7 @@ class Travel:
         return self._free(-1.0)
 
     def _free(self, way: float) -> float:
+        """How far the axle goes one way before it locks up, mm."""
         asked = self.sweep.left * way
         reached = asked * self.sweep.pose.reached
         stuck = (asked > 0) & ~self.sweep.ok

@@ -128,6 +128,7 @@ def _normals(solids: Sequence[Solid], placed: list[Array]) -> list[Array]:
 
 
 def _seen(solid: Solid, placed: Array, flat: tuple[Array, Array], normals: Array, eye: Eye) -> Seen:
+    """One solid in the picture, with the faces that look at the eye."""
     points, depth = flat
     if solid.spot is not None:  # a joint is drawn as a disc
         return Seen(solid, points[:0], (), float(depth.mean()), points.mean(axis=0))

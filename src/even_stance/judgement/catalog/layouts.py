@@ -125,6 +125,7 @@ class _Room:
 
 
 def _room(axle: Axle, frame: Frame) -> _Room:
+    """The room an axle has for its links."""
     x, _, z = axle.center
     d = axle.tire.free_diameter_mm
     lower = float(np.clip(1.05 * d, 550.0, 1050.0))
@@ -136,6 +137,7 @@ def _room(axle: Axle, frame: Frame) -> _Room:
 
 
 def _mount(at: Solid, joint: JointKind = "rod_end_high") -> Mount:
+    """A mount on the nearest sixteenth with a kind of joint."""
     x, y, z = at
     return Mount(
         at=Point(x=snap(x), y=snap(y), z=snap(z)),
@@ -145,6 +147,7 @@ def _mount(at: Solid, joint: JointKind = "rod_end_high") -> Mount:
 
 
 def _rod(name: str, role: Role, side: Side, ends: tuple[Solid, Solid], joint: JointKind = "rod_end_high") -> Rod:
+    """A link between two places."""
     tube = {"lower": 50.8, "upper": 38.1}.get(role, 44.5)
     return Rod(
         name=name, role=role, side=side, chassis=_mount(ends[0], joint), axle=_mount(ends[1], joint), tube_mm=tube
@@ -161,6 +164,7 @@ def _lowers(
     joint: JointKind = "rod_end_high",
     rise: float = 0.06,
 ) -> list[AnyMember]:
+    """A pair of lower links."""
     out = r.out if axle_out is None else axle_out
     return [
         _rod(
@@ -173,6 +177,7 @@ def _lowers(
 
 
 def _uppers(r: _Room, spread: float, inner: float, joint: JointKind = "rod_end_high") -> list[AnyMember]:
+    """A pair of upper links, so far apart on the frame and on the axle."""
     return [
         _rod(
             f"Upper {side}", "upper", side,
@@ -208,6 +213,7 @@ def _three_link(r: _Room) -> list[AnyMember]:
 
 
 def _a_arm(r: _Room) -> list[AnyMember]:
+    """An upper A-arm with its ball on the axle."""
     run, up = r.x + r.toward * r.upper_run, r.high + 0.02 * r.upper_run
     left, right = (_mount((run, s * 0.8 * r.rail, up), "poly") for _, s in _SIDES)
     ball = _mount((r.x, 0.0, r.high))
@@ -218,6 +224,7 @@ def _a_arm(r: _Room) -> list[AnyMember]:
 
 
 def _a_arm_reversed(r: _Room) -> list[AnyMember]:
+    """An upper A-arm with its ball on the frame."""
     left, right = (_mount((r.x, s * 0.7 * r.rail, r.high), "poly") for _, s in _SIDES)
     ball = _mount((r.x + r.toward * r.upper_run, 0.0, r.high + 0.02 * r.upper_run))
     arm = AArmReversed(
@@ -227,6 +234,7 @@ def _a_arm_reversed(r: _Room) -> list[AnyMember]:
 
 
 def _radius_arms(r: _Room) -> list[AnyMember]:
+    """A pair of radius arms."""
     return [
         RadiusArm(
             name=f"Arm {side}", role="arm", side=side, tube_mm=60.0,
@@ -238,6 +246,7 @@ def _radius_arms(r: _Room) -> list[AnyMember]:
 
 
 def _torque_arm(r: _Room) -> list[AnyMember]:
+    """A torque arm beside the driveshaft."""
     arm = TorqueArm(
         name="Torque arm", role="arm", side="center", tube_mm=60.0,
         chassis=_mount((r.x + r.toward * 1.6 * r.lower_run, 0.0, r.z + 40.0), "poly"), axle=_mount((r.x, 0.0, r.z)),
@@ -247,6 +256,7 @@ def _torque_arm(r: _Room) -> list[AnyMember]:
 
 
 def _pivot_arm(r: _Room) -> list[AnyMember]:
+    """A central arm on top of the housing."""
     top, run = r.z + 0.33 * r.diameter, r.x + r.toward * 0.95 * r.upper_run
     left, right = (_mount((run, s * 0.75 * r.rail, top), "rubber") for _, s in _SIDES)
     ball = _mount((r.x, 0.0, top))
@@ -257,6 +267,7 @@ def _pivot_arm(r: _Room) -> list[AnyMember]:
 
 
 def _leaves(r: _Room) -> list[AnyMember]:
+    """A pair of leaf springs."""
     half, top = 0.75 * r.diameter, r.z + 80.0
     return [
         Leaf(
@@ -292,6 +303,7 @@ def _panhard(r: _Room, side: float) -> list[AnyMember]:
 
 
 def _watts(r: _Room, on: Literal["axle", "frame"], turns: Literal["vertical", "horizontal"]) -> list[AnyMember]:
+    """A watts link, its crank on axle or frame."""
     x, z, arm = r.x - r.toward * 0.17 * r.diameter, r.z + 0.03 * r.diameter, 90.0
     reach = r.rail if on == "axle" else r.out - 30.0
     up = (0.0, 0.0, arm) if turns == "vertical" else (arm, 0.0, 0.0)

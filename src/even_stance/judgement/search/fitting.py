@@ -124,6 +124,7 @@ def _cost(job: Job, axle: Axle, layout: Layout, points: Array) -> Array:
 
 
 def _value(axle: Axle, layout: Layout, answers: Answers, points: Array, name: str) -> Array | None:
+    """One number of all variants; None where the axle has no such number."""
     if name in WORST:
         if name not in travel_keys(axle):
             return None

@@ -165,6 +165,7 @@ def try_axle(
 
 
 def _studied(job: Job, axle: Axle, brackets: tuple[Bracket, ...], holes: NDArray[np.int64]) -> dict[str, Array]:
+    """The numbers at ride height of a block of hole combinations, shape (combinations,) each."""
     layout = layout_of(axle)
     places = {Spot(axle.key, p.member.name, p.end): i for i, p in enumerate(layout.mounts)}
     points = np.broadcast_to(mount_points(axle), (len(holes), len(places), 3)).copy()
@@ -244,6 +245,7 @@ def second_pass(
 
 
 def _whole_score(job: Job, key: str) -> float:
+    """The score of an axle with everything over its travel; one that locks up gets a hundred more."""
     try:
         study = study_axle(job.vehicle, job.vehicle.axle(key), 0.0, 0.0, {})
     except StanceError:

@@ -54,6 +54,7 @@ def limits_of(job: Job, freedoms: list[Freedom], clear_of_frame: bool) -> list[L
 
 
 def _limits(job: Job, freedom: Freedom, freedoms: list[Freedom], clear_of_frame: bool) -> Limits:
+    """How far a point may go each way before it meets rail, ground or centerline."""
     found = Limits(freedom.low_mm, freedom.high_mm)
     spot, vehicle = freedom.spot, job.vehicle
     at, axle = mount_of(job, spot).at, vehicle.axle(spot.axle)

@@ -62,6 +62,7 @@ def _quarter(job: Job) -> tuple[str, float]:
 
 
 def _whole(job: Job, what: Input, slope: float) -> Mover:
+    """What something of the whole car moves a number by, per a step people know."""
     per, step = _quarter(job)
     if what.kind in ("cg", "wheelbase"):
         per, step = ("1 in", MM_PER_INCH) if job.units == "us" else ("25 mm", 25.0)

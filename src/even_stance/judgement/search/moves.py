@@ -78,6 +78,7 @@ def pairs(job: Job, axle: Axle) -> Iterator[tuple[Spot, Spot | None]]:
 def _holes(
     job: Job, spot: Spot, twin: Spot | None, places: dict[Spot, int], base: Array, none: Array, steps: tuple[int, ...]
 ) -> Iterator[Move]:  # fmt: skip
+    """Every other hole of every bracket, both sides at once."""
     mounts = {s: job.vehicle.axle(s.axle).member(s.member).mounts[s.end] for s in (spot, twin) if s is not None}
     hole = mounts[spot].hole
     if hole is None:
@@ -97,6 +98,7 @@ def _holes(
 def _brackets(
     job: Job, spot: Spot, twin: Spot | None, places: dict[Spot, int], base: Array, none: Array
 ) -> Iterator[Move]:  # fmt: skip
+    """Every bracket a little up, down, ahead and back."""
     unit = MM_PER_INCH / 2 if job.units == "us" else 12.0
     side = 1.0 if base[places[spot], 1] >= 0 else -1.0
     for axis in range(3):

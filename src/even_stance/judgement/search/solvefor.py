@@ -90,6 +90,7 @@ def solve_for(
 
 
 def _check(job: Job, axle: Axle, targets: dict[str, float], freedoms: list[Freedom]) -> None:
+    """Refuse what cannot be solved for."""
     if not targets:
         raise InputError("Solve", "no number is asked for.", "Tick at least one and type what it should be.")
     if not freedoms:
@@ -166,6 +167,7 @@ class _Problem:
 
 
 def _told(job: Job, problem: _Problem, x: Array, reached: bool, limits: list[Limits]) -> Solved:
+    """What came of it, in words."""
     values = dict(zip(problem.targets, problem.figures(x[None])[0].tolist(), strict=True))
     by_spot: dict[Spot, list[float]] = {}
     for f, mm in zip(problem.freedoms, x.tolist(), strict=True):
@@ -190,6 +192,7 @@ def _told(job: Job, problem: _Problem, x: Array, reached: bool, limits: list[Lim
 
 
 def _stuck(job: Job, problem: _Problem, x: Array, values: dict[str, float], limits: list[Limits]) -> str:
+    """Why it could come no nearer, in words."""
     units = job.units
     short = [
         f"{TITLES[k].lower()} comes to {format_value(k, values[k], units)}, {format_value(k, wanted, units)} was asked"

@@ -125,6 +125,7 @@ def _promising(job: Job, study: AxleStudy, key: str, band: Wanted) -> list[Move]
 
 
 def _best(tried: list[Move], values: object, band: Wanted) -> list[Move]:
+    """The moves to look at closely: those that bring the number in, the cheapest first, then the nearest."""
     array = np.asarray(values, dtype=np.float64)
     misses = np.array([miss(float(v), band) if np.isfinite(v) else np.inf for v in array])
     order = sorted(range(len(tried)), key=lambda i: (misses[i] > 0, tried[i].cost if misses[i] == 0 else misses[i]))
@@ -132,6 +133,7 @@ def _best(tried: list[Move], values: object, band: Wanted) -> list[Move]:
 
 
 def _by_slope(job: Job, study: AxleStudy, key: str, tried: list[Move], band: Wanted) -> list[Move]:
+    """The moves to look at closely, judged by the slopes of a number that is read over travel."""
     from even_stance.study.figures import figure_slopes  # noqa: PLC0415 - only for the figures over travel
     from even_stance.study.model import layout_of, mount_points  # noqa: PLC0415
 
