@@ -138,6 +138,8 @@ class Pane(QWidget):
         painter.drawText(x, y, name)
         x += painter.fontMetrics().horizontalAdvance(name) + self._look.px(10)
         painter.setFont(self._look.font(11))
+        if self.in_front and self.view != "plan" and any(getattr(s, "style", "") == "ground-far" for s in self._still):
+            words = "heights from the dotted ground, that at ride height"
         painter.drawText(x, y, words if self.in_front else "click to enlarge")
 
     def _center_words(self, painter: QPainter) -> None:

@@ -1,6 +1,7 @@
 """The point held, in figures, in one row above the drawing."""
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
@@ -64,6 +65,8 @@ class PointBar(QWidget):
         row.addLayout(holes)
         self.more = QToolButton()
         self.more.setText("Bracket…")
+        self.more.setAccessibleName("Bracket and joint")
+        self.more.setToolTip("Holes, bolt and joint of the bracket")
         self.more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.more.setMenu(self._bracket_menu())
         last = QVBoxLayout()
@@ -154,8 +157,13 @@ class PointBar(QWidget):
         self.more.setEnabled(spot is not None and bool(spot.member))
         for labeled in self.labels:
             labeled.refresh_unit()
-        # Very large type leaves no room for the +/-: it stands in the point's tip then.
-        self.labels[-1].setVisible(self._look.percent < 175)
+        # Very large type leaves no room for the +/- and a long word: they stand in the point's tip and the button's.
+        large = self._look.percent >= 175
+        self.labels[-1].setVisible(not large)
+        self.more.setText("…" if large else "Bracket…")
+        room = QFontMetrics(self._look.font(14)).horizontalAdvance("-88 15/16") + self._look.px(22)
+        for field in (self.ahead, self.out, self.up):
+            field.setMinimumWidth(room)
         if spot is None:
             for field in (self.ahead, self.out, self.up, self.sure):
                 field.show_mm(None)

@@ -194,12 +194,11 @@ class MainWindow(QMainWindow):
 
     def get_ready(self) -> Iterator[None]:
         """Make what has not been opened yet, step by step; what a station needs is imported beside the window."""
+        loading = Thread(target=lambda: [s.load() for s in STATIONS if s.load is not None], daemon=True)
+        loading.start()
+        while loading.is_alive():
+            yield
         for station in STATIONS:
-            if station.load is not None:
-                loading = Thread(target=station.load, daemon=True)
-                loading.start()
-                while loading.is_alive():
-                    yield
             widget = self.station(station.key)
             yield
             if station.ready is not None:

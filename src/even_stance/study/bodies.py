@@ -22,7 +22,7 @@ from even_stance.vehicle.spots import Spot, spots_on
 
 SHAFT_MM = 70.0  # a driveshaft tube, until its own is typed
 _JOINT_MM = 46.0
-_TUBE_SIDES, _WHEEL_SIDES, _ROUND_SIDES = 12, 48, 28
+_TUBE_SIDES, _WHEEL_SIDES, _ROUND_SIDES = 12, 40, 24
 _RIM_SHARE = 0.52
 
 
