@@ -63,6 +63,10 @@ class PointBar(QWidget):
         buttons.addWidget(self.hole_up)
         holes.addLayout(buttons)
         row.addLayout(holes)
+        row.addLayout(self._last())
+
+    def _last(self) -> QVBoxLayout:
+        """Both sides or one, and what else a bracket has."""
         self.more = QToolButton()
         self.more.setText("Bracket…")
         self.more.setAccessibleName("Bracket and joint")
@@ -78,7 +82,7 @@ class PointBar(QWidget):
         self.both.toggled.connect(self._set_both)
         last.addWidget(self.both)
         last.addWidget(self.more)
-        row.addLayout(last)
+        return last
 
     def _bracket_menu(self) -> QMenu:
         menu = QMenu(self)
