@@ -4,6 +4,7 @@ from hypothesis import strategies as st
 
 from even_stance.errors import InputError
 from even_stance.exchange.demo import demo_jobs
+from even_stance.vehicle.driveline import Yoke
 from even_stance.vehicle.edits import (
     Edit,
     choose_hole,
@@ -21,7 +22,6 @@ from even_stance.vehicle.edits import (
 )
 from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Band, Job
-from even_stance.vehicle.measuring import Yoke
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, all_spots, body_of, is_there, mount_of, point_of, side_of, twin_of
 

@@ -13,9 +13,9 @@ from even_stance.mechanics.motion import axle_angles
 from even_stance.mechanics.statics import member_loads
 from even_stance.study.answers import Answers, answers_at
 from even_stance.study.loads import G, LoadStudy, launch_grip, study_loads
+from even_stance.vehicle.driveline import Yoke
 from even_stance.vehicle.edits import set_axle
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.measuring import Yoke
 from even_stance.vehicle.records import Point
 
 VERSION_1 = Path(__file__).parent / "fixtures" / "version1"

@@ -23,9 +23,10 @@ from even_stance.shop.sheet import set_aside, take_reading
 from even_stance.study.answers import study_postures
 from even_stance.study.heights import study_heights
 from even_stance.study.model import layout_of, linkage_from, mount_points
+from even_stance.vehicle.driveline import Yoke
 from even_stance.vehicle.edits import set_holes, set_job, set_wheelbase
 from even_stance.vehicle.job import Band, Job
-from even_stance.vehicle.measuring import Crib, Yoke
+from even_stance.vehicle.measuring import Crib
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot
 

@@ -12,6 +12,7 @@ from typing import Any, NoReturn
 
 from even_stance.errors import InputError, StanceError
 from even_stance.exchange.jobfile import generated_schema, load_job
+from even_stance.judgement.driveline import driveline_findings
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
 from even_stance.judgement.verdicts import bind_words, judge, study_wanted_bind
 from even_stance.shop.findings import shop_findings
@@ -45,8 +46,8 @@ def build_parser() -> argparse.ArgumentParser:
     check.add_argument("job", type=Path)
     check.add_argument("--strict", action="store_true", help="leave with 1 when anything is out of its band or found")
     check.add_argument("--json", action="store_true", help="the same as JSON")
-    paper = commands.add_parser("paper", help="write a report, drawing (DXF), points (CSV) or measuring-sheet (PDF)")
-    paper.add_argument("what", help="report, drawing, points or measuring-sheet")
+    paper = commands.add_parser("paper", help="write a report, drawing (DXF), points (CSV), sheet or order (PDF)")
+    paper.add_argument("what", help="report, drawing, points, measuring-sheet or driveshaft-order")
     paper.add_argument("job", type=Path)
     paper.add_argument("file", type=Path, help="where to write it")
     commands.add_parser("schema", help="the JSON Schema of job files")
@@ -145,7 +146,8 @@ class Line:
 
 def checked(job: Job) -> list[Line]:
     """Every verdict and finding of a job."""
-    lines = [Line("", f.severity, f"{f.severity}: {f.sentence}") for f in (*stance_findings(job), *shop_findings(job))]
+    general = (*stance_findings(job), *shop_findings(job), *driveline_findings(job))
+    lines = [Line("", f.severity, f"{f.severity}: {f.sentence}") for f in general]
     for axle in job.vehicle.axles:
         if not axle.members:
             lines.append(Line(axle.key, "none", "no links designed here"))

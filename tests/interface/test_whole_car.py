@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QApplication
 from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.window import MainWindow
 from even_stance.study.drawing import Joint
+from even_stance.vehicle.driveline import Yoke
 from even_stance.vehicle.edits import move_by, set_axle, set_job
-from even_stance.vehicle.measuring import Yoke
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, point_of
 from tests.interface.conftest import Open, drag, type_into

@@ -216,7 +216,7 @@ class Bench(QObject):
 
     def take_hold(self, spot: Spot | None) -> None:
         """Take hold of a point anywhere on the car; its axle is looked at."""
-        if spot is not None:
+        if spot is not None and spot.axle:
             self.select_axle(spot.axle)
         self.select_spot(spot)
 

@@ -291,10 +291,12 @@ class Pane(QWidget):
 class Floor(QWidget):
     """The three projections: one large, two small; a click on a small one brings it to the front."""
 
-    def __init__(self, bench: Bench, look: Look) -> None:
+    def __init__(self, bench: Bench, look: Look, whole: bool = False) -> None:
         super().__init__()
         self._bench, self._look = bench, look
         self.panes = {view: Pane(bench, look, view) for view in VIEWS}
+        for pane in self.panes.values():
+            pane.whole = whole
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setSpacing(1)

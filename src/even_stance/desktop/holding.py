@@ -7,7 +7,7 @@ from even_stance.study.drawing import View, unproject
 from even_stance.study.floor import axle_to_ride
 from even_stance.units import format_length
 from even_stance.vehicle.edits import choose_hole, move_to
-from even_stance.vehicle.spots import Spot, body_of, holes_of, point_of, spots_on
+from even_stance.vehicle.spots import Spot, body_of, holes_of, point_of, power_spots, spots_on
 
 
 class Drag:
@@ -48,9 +48,10 @@ class Drag:
 
 def to_ride(bench: Bench, spot: Spot, delta: tuple[float, float, float]) -> tuple[float, float, float]:
     """A movement seen at the posture shown, as the movement of the stored point at ride height."""
+    if body_of(bench.job, spot) != "axle":
+        return delta
     study = bench.study(spot.axle)
-    on_axle = body_of(bench.job, spot) == "axle"
-    return axle_to_ride(study, delta) if study is not None and on_axle else delta
+    return axle_to_ride(study, delta) if study is not None else delta
 
 
 def step_hole(bench: Bench, spot: Spot, step: int) -> None:
@@ -60,9 +61,14 @@ def step_hole(bench: Bench, spot: Spot, step: int) -> None:
         bench.do(choose_hole(spot, hole + step, bench.look_at.both_sides))
 
 
+def held_spots(bench: Bench) -> list[Spot]:
+    """The points that can be taken hold of while an axle is looked at: its own, and those of the powertrain."""
+    return [*spots_on(bench.axle), *power_spots(bench.job.vehicle)]
+
+
 def walk_points(bench: Bench, step: int) -> None:
     """Take hold of the next or previous point."""
-    spots = list(spots_on(bench.axle))
+    spots = held_spots(bench)
     if spots:
         now = spots.index(bench.spot) + step if bench.spot in spots else 0
         bench.select_spot(spots[now % len(spots)])
@@ -70,7 +76,8 @@ def walk_points(bench: Bench, step: int) -> None:
 
 def point_words(bench: Bench, spot: Spot) -> list[str]:
     """A point in words: its name, how far ahead and out, how high, and its hole."""
-    at, axle, units = point_of(bench.job, spot), bench.job.vehicle.axle(spot.axle), bench.job.units
+    at, units = point_of(bench.job, spot), bench.job.units
+    axle = bench.job.vehicle.axle(spot.axle or bench.axle_key)
     holes, used = holes_of(bench.job, spot)
     ahead = at.x + axle.behind_front_mm
     out = f"{format_length(abs(at.y), units)} {'left' if at.y >= 0 else 'right'}"

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.holding import step_hole
+from even_stance.desktop.holding import held_spots, step_hole
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
@@ -13,7 +13,7 @@ from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.units import format_length
 from even_stance.vehicle.edits import move_to, set_holes, set_joint, set_mount, set_sure
 from even_stance.vehicle.members import JOINT_TYPES, BoltDirection, JointKind
-from even_stance.vehicle.spots import holes_of, point_of, spots_on
+from even_stance.vehicle.spots import holes_of, point_of
 
 
 class PointBar(QWidget):
@@ -30,7 +30,7 @@ class PointBar(QWidget):
         self.which = QComboBox()
         self.which.setAccessibleName("Point")
         self.which.setMinimumWidth(look.px(70))
-        self.which.activated.connect(lambda i: bench.select_spot(list(spots_on(bench.axle))[i]))
+        self.which.activated.connect(lambda i: bench.select_spot(held_spots(bench)[i]))
         self.ahead = LengthField(bench, "Ahead of this axle", lambda v: self._move(0, v))
         self.out = LengthField(bench, "Left of centerline", lambda v: self._move(1, v))
         self.up = LengthField(bench, "Above ground", lambda v: self._move(2, v))
@@ -147,7 +147,7 @@ class PointBar(QWidget):
     def refresh(self) -> None:
         """Show the point held."""
         bench = self._bench
-        spots = list(spots_on(bench.axle))
+        spots = held_spots(bench)
         with blocked(self.which):
             words = [s.words for s in spots]
             if [self.which.itemText(i) for i in range(self.which.count())] != words:
@@ -158,7 +158,7 @@ class PointBar(QWidget):
         spot = bench.spot
         for widget in (self.ahead, self.out, self.up, self.sure):
             widget.setEnabled(spot is not None)
-        self.more.setEnabled(spot is not None and bool(spot.member))
+        self.more.setEnabled(spot is not None and bool(spot.member) and bool(spot.axle))
         for labeled in self.labels:
             labeled.refresh_unit()
         # Very large type leaves no room for the +/- and a long word: they stand in the point's tip and the button's.

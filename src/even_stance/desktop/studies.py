@@ -12,6 +12,7 @@ from even_stance.shop.findings import shop_findings
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.floor import AxlePlace
 from even_stance.study.loads import CaseKey, LoadStudy, study_loads
+from even_stance.study.powertrain import seated
 from even_stance.study.state import CarState, state_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.job import Job
@@ -22,7 +23,7 @@ T = TypeVar("T")
 
 def _all_but_links(vehicle: Vehicle) -> tuple[object, ...]:
     """Everything of a car that a study of one axle may read of the others: all fields but links and shaft ends."""
-    own = ("members", "output", "pinion")
+    own = ("members", "output", "pinion", "shaft")
     axles = [tuple(getattr(a, n) for n in Axle.model_fields if n not in own) for a in vehicle.axles]
     return (*(getattr(vehicle, n) for n in Vehicle.model_fields if n != "axles"), *axles)
 
@@ -114,7 +115,8 @@ class Studies:
         places = []
         for axle in self.job.vehicle.axles:
             study = self.axle(axle.key) if axle.members else None
-            places.append(self._keep(f"{axle.key} place", (axle, study), partial(AxlePlace, axle, study)))
+            here = seated(self.job.vehicle, axle)
+            places.append(self._keep(f"{axle.key} place", (here, study), partial(AxlePlace, here, study)))
         return places
 
     def state(self) -> CarState:

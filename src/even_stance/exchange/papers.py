@@ -8,6 +8,7 @@ from even_stance.exchange.dxf import drawing_dxf
 from even_stance.exchange.jobfile import SUFFIX
 from even_stance.exchange.points import points_csv
 from even_stance.exchange.report import report_pdf
+from even_stance.exchange.shaftpdf import shaft_pdf
 from even_stance.exchange.sheetpdf import sheet_pdf
 from even_stance.exchange.wholefile import real_path, write_whole
 from even_stance.vehicle.job import Job
@@ -17,11 +18,12 @@ PAPERS: dict[str, Callable[[Job], bytes]] = {
     "drawing": drawing_dxf,
     "points": lambda job: points_csv(job.vehicle).encode("utf-8-sig"),
     "measuring-sheet": sheet_pdf,
+    "driveshaft-order": shaft_pdf,
 }
 
 
 def write_paper(job: Job, what: str, path: Path) -> None:
-    """Write a report (PDF), drawing (DXF), points (CSV) or measuring-sheet (PDF).
+    """Write a report (PDF), drawing (DXF), points (CSV), measuring-sheet or driveshaft-order (PDF).
 
     Raises:
         InputError: there is no such paper.

@@ -9,6 +9,7 @@ from even_stance.errors import StanceError
 from even_stance.exchange.paper import Drawing, grid, made_pdf, words
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.differences import differences
+from even_stance.judgement.driveline import driveline_findings
 from even_stance.judgement.explain import FORMULAS
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
 from even_stance.judgement.schools import link_schools
@@ -97,7 +98,7 @@ def _front(job: Job) -> list[Any]:
 
 def _findings(job: Job) -> list[Any]:
     """What is missing or worth a look."""
-    found = [*stance_findings(job), *shop_findings(job)]
+    found = [*stance_findings(job), *shop_findings(job), *driveline_findings(job)]
     for axle in job.vehicle.axles:
         if axle.members:
             try:

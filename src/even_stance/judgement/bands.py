@@ -89,6 +89,8 @@ def wanted(job: Job, key: str, axle: str = "") -> Wanted:
     if own is not None:
         return Wanted(own, reason, "your own band in this job", own=True)
     low, high = standard.marks[job.purpose]
+    if key in ("output_angle_deg", "pinion_angle_deg"):
+        low, high = _by_joint(job, key, axle, low, high)
     if key == "roll_steer_pct" and any(a.key == axle and a.is_front for a in job.vehicle.axles):
         # An axle that turns left as its left wheel rises points out of the turn: a front one pushes wide by it, a rear
         # one brings the tail round. What is wanted of one end is the mirror of what is wanted of the other.
@@ -98,6 +100,20 @@ def wanted(job: Job, key: str, axle: str = "") -> Wanted:
         return Wanted(Band(low=low, high=high), reason, standard.basis)
     low, high = (None if mark is None else round(part * mark, 1) for mark in (low, high))
     return Wanted(Band(low=low, high=high), f"{reason} This axle gives {100 * part:.0f} % of what the rear axles do.")
+
+
+def _by_joint(
+    job: Job, key: str, axle: str, low: float | None, high: float | None
+) -> tuple[float | None, float | None]:  # fmt: skip
+    """Marks of a joint at ride height: a double-cardan or CV bends far, the single joint beyond it hardly at all.
+
+    Common practice, no source: the pinion points at the case, a degree or two low under power.
+    """
+    shaft = next((a.shaft for a in job.vehicle.axles if a.key == axle), None)
+    if shaft is None or (shaft.output_joint == "single" and shaft.pinion_joint == "single"):
+        return low, high
+    mine = shaft.output_joint if key == "output_angle_deg" else shaft.pinion_joint
+    return (0.0, 2.0) if mine == "single" else (0.0, None if high is None else 4.0 * high)
 
 
 def _part(job: Job, key: str, axle: str) -> float:

@@ -8,6 +8,7 @@ from typing import Any
 from even_stance.shop.readings import Means, means_of
 from even_stance.study.drawing import View, Xyz
 from even_stance.vehicle.car import Axle
+from even_stance.vehicle.driveline import Yoke
 from even_stance.vehicle.edits import (
     Edit,
     made,
@@ -20,7 +21,7 @@ from even_stance.vehicle.edits import (
     with_changes,
 )
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.measuring import Quantity, Reading, Yoke
+from even_stance.vehicle.measuring import Quantity, Reading
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.tandem import axles_apart, set_axles_apart

@@ -9,14 +9,14 @@ from even_stance.errors import CannotReachError, InputError
 from even_stance.mechanics import motion
 from even_stance.mechanics.ground import anti_over_height, cg_rise_per_ride, sprung_height
 from even_stance.mechanics.joints import bolt_twist, joint_misalignment, needed_misalignment
-from even_stance.mechanics.linkage import Linkage, placed, rod_ends
+from even_stance.mechanics.linkage import Linkage, rod_ends
 from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.position import nudged, solve_posture
-from even_stance.mechanics.vectors import Array, cross, dot, norm, turn
+from even_stance.mechanics.vectors import Array, norm, turn
+from even_stance.study.driveline import has_shaft, machine_readable_driveline, shaft_values
 from even_stance.study.model import Layout, axle_title, bolt_directions, layout_of, linkage_of, swing_rods
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.measuring import Yoke
 
 FAR_MM = 1e6  # an instant center a kilometer away is none: the links are parallel for all that anyone can measure
 
@@ -60,7 +60,7 @@ def posture_keys(vehicle: Vehicle) -> tuple[str, ...]:
     what = "axle_pct" if vehicle.anti_bands == "axle" else "pct"
     return (
         f"anti_squat_{what}", "anti_dive_pct", "roll_center_mm", "roll_steer_pct", "anti_lift_brake_pct",
-        f"anti_lift_drive_{what}",
+        f"anti_lift_drive_{what}", "shaft_residual_deg", "output_angle_deg", "pinion_angle_deg", "critical_use_pct",
     )  # fmt: skip
 
 
@@ -158,8 +158,8 @@ def study_postures(
         "pitch_deg": np.degrees(pitch),
         "yaw_deg": np.degrees(yaw),
     }
-    if axle.output is not None and axle.pinion is not None:
-        values["pinion_joint_deg"] = _pinion_joint(axle, axle.output, axle.pinion, linkage, pose)
+    if has_shaft(axle):
+        values |= shaft_values(vehicle, axle, linkage, pose)
     if vehicle.over == "stands":
         values = over_ground(vehicle, values, -0.5 * (left + right))
     swing, needed = _swings(layout, linkage, pose, ends - chassis_ends)
@@ -167,17 +167,6 @@ def study_postures(
         values = {k: np.where(pose.ok, v, np.nan) for k, v in values.items()}
         needed = np.where(pose.ok[..., None, None], needed, np.nan)
     return Answers(axle, layout, linkage, left, right, pose, moving, values, chassis_ends, ends, swing, needed)
-
-
-def _pinion_joint(axle: Axle, output: Yoke, pinion: Yoke, linkage: Linkage, pose: Pose) -> Array:
-    """Angle between the driveshaft's line and the pinion's axis, degrees, shape (N,)."""
-    at = placed(linkage, pose, np.array([pinion.at.xyz]))[..., 0, :]
-    rise = np.radians(pinion.nose_up_deg)
-    nose = (-1.0 if axle.is_front else 1.0) * np.array([np.cos(rise), 0.0, np.sin(rise)])
-    axis = turn(pose.rotation, nose[None])[..., 0, :]
-    shaft = np.array(output.at.xyz) - at
-    angle: Array = np.degrees(np.arctan2(norm(cross(shaft, axis)), dot(shaft, axis)))
-    return angle
 
 
 def _swings(layout: Layout, linkage: Linkage, pose: Pose, span: Array) -> tuple[Array, Array]:
@@ -243,6 +232,8 @@ def machine_readable(answers: Answers, i: int = 0) -> dict[str, Any]:
         "anti_squat_pct", "anti_squat_axle_pct", "anti_lift_brake_pct", "anti_dive_pct", "anti_lift_drive_pct",
         "anti_lift_drive_axle_pct",
     )  # fmt: skip
+    shafts = machine_readable_driveline(answers.axle, answers.values, i)
+    driveline = {"driveline": shafts} if shafts else {}
     lengths = [
         {"name": rod.name, "length_mm": float(np.linalg.norm(end - chassis))}
         for rod, chassis, end in zip(answers.layout.rods, answers.chassis_ends[i], answers.rod_ends[i], strict=True)
@@ -252,6 +243,7 @@ def machine_readable(answers: Answers, i: int = 0) -> dict[str, Any]:
         "instant_center": {"x_mm": ic_x, "z_mm": ic_z} if has_center else None,
         "contact_slope": number("contact_slope"),
         **{key: number(key) for key in anti if key in answers.values},
+        **driveline,
         "roll_center_mm": number("roll_center_mm"),
         "roll_center_one_wheel_mm": number("roll_center_one_wheel_mm"),
         "roll_axis_slope_deg": number("roll_axis_slope_deg"),

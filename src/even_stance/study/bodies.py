@@ -14,7 +14,17 @@ from even_stance.mechanics.solids import Faces, lathe, prism
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.frame import RAIL_HALF_MM, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
-from even_stance.study.state import CHASSIS, axle_body, knuckle_body, piece_body, pieces, shaft_body
+from even_stance.study.powertrain import seated
+from even_stance.study.state import (
+    CHASSIS,
+    POWERTRAIN,
+    axle_body,
+    knuckle_body,
+    piece_body,
+    pieces,
+    power_points,
+    shaft_body,
+)
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.members import AnyMember, RadiusArm, TorqueArm, Watts
@@ -64,7 +74,43 @@ class Solid:
 
 def car_solids(vehicle: Vehicle) -> list[Solid]:
     """Every solid of the car: frame, then axle by axle tires, axle, shaft, members and joints."""
-    return [*frame_solids(vehicle), *(s for axle in vehicle.axles for s in axle_solids(axle))]
+    axles = (seated(vehicle, axle) for axle in vehicle.axles)
+    return [*frame_solids(vehicle), *power_solids(vehicle), *(s for axle in axles for s in axle_solids(axle))]
+
+
+def power_solids(vehicle: Vehicle) -> list[Solid]:
+    """Engine and gearbox as boxes and a tapered tube between what was measured of them, and their points as balls."""
+    power = vehicle.powertrain
+    if power is None:
+        return []
+    left, right, tail = (np.array(p.xyz) for p in (power.mount_left, power.mount_right, power.tail))
+    middle, wide = (left + right) / 2, 0.62 * float(norm(left - right))
+    run = tail - middle
+    length = float(np.hypot(run[0], run[1]))
+    back = np.array([run[0], run[1], 0.0]) / max(length, 1e-9)
+    long, up = 0.42 * length, np.array([0.0, 0.0, 1.0])
+    side = np.array([-back[1], back[0], 0.0])
+    found = []
+
+    def block(name: str, center: Array, half_long: float, half_wide: float, low: float, high: float) -> None:
+        base = center - half_wide * side
+        outline = np.array([base - half_long * back + high * up, base + half_long * back + high * up,
+                            base + half_long * back + low * up, base - half_long * back + low * up])  # fmt: skip
+        found.append(Solid(name, "", POWERTRAIN, "engine", partial(prism, outline, 2 * half_wide * side)))
+
+    block("engine", middle, long, wide / 2, -0.22 * wide, 0.85 * wide)
+    block("oil pan", middle, 0.8 * long, 0.34 * wide, -0.55 * wide, -0.22 * wide)
+    start = middle + long * back + 0.16 * wide * up
+    goal = tail + 0.12 * wide * up
+    way = goal - start
+    reach = float(norm(way))
+    if reach > 50.0:
+        along, radii = reach * np.array([0.0, 0.3, 1.0]), wide * np.array([0.5, 0.3, 0.17])
+        make = partial(lathe, start, way / reach, along, radii, _ROUND_SIDES)
+        found.append(Solid("gearbox", "", POWERTRAIN, "engine", make))
+    for spot, at in power_points(vehicle).items():
+        found.append(_ball(spot, POWERTRAIN, "mark" if spot.member else "engine", np.array(at.xyz)))
+    return found
 
 
 def frame_solids(vehicle: Vehicle) -> list[Solid]:
@@ -152,7 +198,8 @@ def _axle(axle: Axle) -> Iterator[Solid]:
 def _shaft(axle: Axle) -> Iterator[Solid]:
     if axle.output is not None and axle.pinion is not None:
         ends = (np.array(axle.pinion.at.xyz), np.array(axle.output.at.xyz))
-        yield _tube("driveshaft", axle, shaft_body(axle.key), "shaft", *ends, SHAFT_MM)
+        thick = SHAFT_MM if axle.shaft is None else axle.shaft.tube_mm
+        yield _tube("driveshaft", axle, shaft_body(axle.key), "shaft", *ends, thick)
 
 
 def _thickness(member: AnyMember, ends: tuple[str, str]) -> float:
@@ -191,9 +238,14 @@ def _joints(axle: Axle) -> Iterator[Solid]:
     """A ball at every point that can be taken hold of, hung on the piece or body it belongs to."""
     homes = {(m.name, end): piece_body(axle.key, m.name, (a, b)) for m, a, b in pieces(axle) for end in (a, b)}
     homes |= {("", "output"): CHASSIS, ("", "pinion"): axle_body(axle.key)}
-    up, half = np.array([0.0, 0.0, 1.0]), _JOINT_MM / 2
-    along, radii = half * np.array([0.0, 1.0, 2.0]), half * np.array([0.3, 1.0, 0.3])
     for spot, style in near_last_spots(axle):
         at = axle.member(spot.member).mounts[spot.end].at if spot.member else getattr(axle, spot.end).at
-        make = partial(lathe, np.array(at.xyz) - half * up, up, along, radii, 6)
-        yield Solid(spot.words, axle.key, homes[spot.member, spot.end], style, make, None, _JOINT_MM, spot)
+        yield _ball(spot, homes[spot.member, spot.end], style, np.array(at.xyz))
+
+
+def _ball(spot: Spot, body: str, style: str, at: Array) -> Solid:
+    """A point that can be taken hold of."""
+    up, half = np.array([0.0, 0.0, 1.0]), _JOINT_MM / 2
+    along, radii = half * np.array([0.0, 1.0, 2.0]), half * np.array([0.3, 1.0, 0.3])
+    make = partial(lathe, at - half * up, up, along, radii, 6)
+    return Solid(spot.words, spot.axle, body, style, make, None, _JOINT_MM, spot)

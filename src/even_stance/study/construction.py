@@ -11,6 +11,7 @@ from even_stance.study.figures import AxleStudy, pinion_up
 from even_stance.study.floor import AxlePlace, moved, xyz
 from even_stance.study.loads import LoadStudy
 from even_stance.study.model import wheel_centers
+from even_stance.study.shaftlines import OF_SHAFT, shaft_lines
 from even_stance.units import System, force_unit, format_force, format_length, length_unit
 from even_stance.vehicle.car import Vehicle
 
@@ -37,7 +38,7 @@ def construction(vehicle: Vehicle, study: AxleStudy, key: str, view: View, syste
         "roll_center_mm": _roll,
         "roll_steer_pct": _roll,
         "pinion_change_deg": _pinion,
-        "pinion_joint_deg": _pinion,
+        **dict.fromkeys(OF_SHAFT, shaft_lines),
         "caster_change_deg": _caster,
         "triangulation_deg": _triangulation,
         "side_shift_mm": _path,

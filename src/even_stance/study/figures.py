@@ -7,7 +7,9 @@ import numpy as np
 from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, posture_keys, study_postures
+from even_stance.study.driveline import has_shaft
 from even_stance.study.model import layout_of, mount_points
+from even_stance.study.powertrain import seated
 from even_stance.study.sensitivity import Picked, Postures, Slopes, included, slopes, triangulation
 from even_stance.study.travel import Travel, study_travel, worst_swing
 from even_stance.vehicle.car import Axle, Vehicle
@@ -16,11 +18,20 @@ from even_stance.vehicle.members import Rod
 # Figures that are the most some answer comes to over travel.
 WORST = {
     "pinion_change_deg": "pitch_deg",
-    "pinion_joint_deg": "pinion_joint_deg",
+    "pinion_joint_deg": "pinion_angle_deg",
+    "output_joint_deg": "output_angle_deg",
+    "shaft_worst_deg": "shaft_residual_deg",
+    "joint_limit_use_pct": "joint_limit_use_pct",
     "caster_change_deg": "pitch_deg",
     "side_shift_mm": "shift_y_mm",
     "wheelbase_change_mm": "shift_x_mm",
 }
+
+
+# Of these only how much counts, not which way.
+_BY_SIZE = ("pinion_joint_deg", "output_joint_deg", "shaft_worst_deg", "joint_limit_use_pct")
+# Figures that are the least some answer comes to over travel and crossed up.
+LEAST = {"spline_left_mm": "spline_engaged_mm", "spline_room_mm": "spline_room_mm"}
 
 
 def main_anti_key(vehicle: Vehicle, axle: Axle) -> str:
@@ -38,9 +49,13 @@ def travel_keys(axle: Axle) -> tuple[str, ...]:
     Once both ends of its shaft are measured, the joint at the pinion is judged itself. On a steered axle the same turn
     is a change of caster.
     """
-    pinion = "pinion_change_deg" if axle.output is None or axle.pinion is None else "pinion_joint_deg"
+    if has_shaft(axle):
+        pinion: tuple[str, ...] = ("pinion_joint_deg", "output_joint_deg", "shaft_worst_deg")
+        pinion += ("joint_limit_use_pct", *LEAST) if axle.shaft is not None else ()
+    else:
+        pinion = ("pinion_change_deg",)
     return (
-        *((pinion,) if axle.driven else ()), *(("caster_change_deg",) if axle.steered else ()),
+        *(pinion if axle.driven else ()), *(("caster_change_deg",) if axle.steered else ()),
         "side_shift_mm", "wheelbase_change_mm",
     )  # fmt: skip
 
@@ -67,10 +82,16 @@ class Figure:
 class AxleStudy:
     """All that is shown of one axle at one posture. Equal only to itself."""
 
+    vehicle: Vehicle
     axle: Axle
     now: Answers
     travel: Travel
     figures: tuple[Figure, ...]
+
+    @property
+    def seated(self) -> Axle:
+        """The axle with its output where the powertrain now holds it."""
+        return seated(self.vehicle, self.axle)
 
     def figure(self, key: str) -> Figure | None:
         """The figure of that key, if it applies."""
@@ -101,7 +122,7 @@ def study_axle(
         now, travel = study_travel(vehicle, axle, left, right)
     else:
         now = study_postures(vehicle, axle, np.array([left]), np.array([right]))
-    return AxleStudy(axle, now, travel, tuple(_figures(vehicle, axle, now, travel, uncertainties)))
+    return AxleStudy(vehicle, axle, now, travel, tuple(_figures(vehicle, axle, now, travel, uncertainties)))
 
 
 def _figures(
@@ -130,18 +151,21 @@ def _picked(
 ) -> tuple[Postures, list[tuple[Picked, str, int]]]:
     """The figures, how each is read, with its note and which of the postures it belongs to."""
     sweep = travel.sweep
-    worst = {k: int(np.nanargmax(np.abs(sweep.values[WORST[k]]))) for k in travel_keys(axle) if sweep.ok.any()}
+    worst = {k: _worst_posture(travel, k) for k in travel_keys(axle) if sweep.ok.any()}
     swing, posture, rod, end = worst_swing(travel.cross)
-    poses = [(now, 0), *((sweep, i) for i in worst.values()), (travel.cross, posture)]
+    poses = [(now, 0), *worst.values(), (travel.cross, posture)]
     left, right = (np.array([side[i] for side, i in sides]) for sides in zip(*(
         ((a.left, i), (a.right, i)) for a, i in poses), strict=True))  # fmt: skip
     at = Postures(left, right, Pose.stacked([a.pose.part(slice(i, i + 1)) for a, i in poses]))
     found = [(Picked(k, now.value(k), k), "", 0) for k in posture_keys(vehicle) if k in now.values and now.ok[0]]
-    for j, (key, i) in enumerate(worst.items(), start=1):
-        source = WORST[key]
-        value = float(sweep.values[source][i])
-        note = _where(axle, key, value, float(left[j]))
-        found.append((Picked(key, abs(value), source, j, 1.0 if value >= 0 else -1.0), note, j))
+    for j, (key, (run, i)) in enumerate(worst.items(), start=1):
+        source = (WORST | LEAST)[key]
+        value = float(run.values[source][i])
+        note = _where(axle, key, value, float(left[j]), float(right[j]))
+        if key in LEAST:
+            found.append((Picked(key, value, source, j), note, j))
+        else:
+            found.append((Picked(key, abs(value), source, j, 1.0 if value >= 0 else -1.0), note, j))
     if np.isfinite(swing):
         layout, last = travel.cross.layout, len(poses) - 1
         place = layout.mounts[(layout.rods[rod].first, layout.rods[rod].second)[end]]
@@ -158,21 +182,31 @@ def pinion_up(axle: Axle, pitch: Array | float) -> Array | float:
     return pitch if axle.is_front else -pitch
 
 
-def _where(axle: Axle, key: str, value: float, travel: float) -> str:
+def _worst_posture(travel: Travel, key: str) -> tuple[Answers, int]:
+    """The run and posture where a figure over travel is worst; a shaft's slip is looked for crossed up as well."""
+    if key not in LEAST:
+        return travel.sweep, int(np.nanargmax(np.abs(travel.sweep.values[WORST[key]])))
+    runs = [(run, int(np.nanargmin(run.values[LEAST[key]]))) for run in (travel.sweep, travel.cross) if run.ok.any()]
+    return min(runs, key=lambda r: float(r[0].values[LEAST[key]][r[1]]))
+
+
+def _where(axle: Axle, key: str, value: float, travel: float, right: float) -> str:
     """Which way and where over travel the most of a figure is, in words."""
     end = "bump" if travel > 0 else "droop"
+    if key in LEAST and abs(travel - right) > 1.0:
+        return "crossed up"
+    if key in (*LEAST, *_BY_SIZE):
+        return f"at full {end}" if min(abs(travel - axle.bump_mm), abs(travel + axle.droop_mm)) < 1.0 else f"in {end}"
     if abs(value) < 0.05:
         return ""
-    if key == "pinion_change_deg":
-        return f"nose {'up' if pinion_up(axle, value) > 0 else 'down'} at full {end}"
-    if key == "pinion_joint_deg":
-        return f"at full {end}"
-    if key == "caster_change_deg":
+    ways = {
+        "pinion_change_deg": f"nose {'up' if pinion_up(axle, value) > 0 else 'down'}",
         # Pitch is right-handed about the left: + brings the top of the kingpins ahead, which is less caster.
-        return f"{'less' if value > 0 else 'more'} caster at full {end}"
-    if key == "side_shift_mm":
-        return f"to the {'left' if value > 0 else 'right'} at full {end}"
-    return f"{'ahead' if value > 0 else 'back'} at full {end}"
+        "caster_change_deg": f"{'less' if value > 0 else 'more'} caster",
+        "side_shift_mm": f"to the {'left' if value > 0 else 'right'}",
+        "wheelbase_change_mm": "ahead" if value > 0 else "back",
+    }
+    return f"{ways[key]} at full {end}"
 
 
 def triangulation_pairs(axle: Axle) -> tuple[tuple[int, int], ...] | None:

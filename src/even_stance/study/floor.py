@@ -11,7 +11,7 @@ from even_stance.mechanics.solids import outline
 from even_stance.mechanics.vectors import Array
 from even_stance.mechanics.weighing import cg_over_ground
 from even_stance.study.answers import Answers
-from even_stance.study.bodies import member_solids, near_last_spots, own_solids
+from even_stance.study.bodies import member_solids, near_last_spots, own_solids, power_solids
 from even_stance.study.drawing import (
     Area,
     Hole,
@@ -29,7 +29,8 @@ from even_stance.study.drawing import (
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.frame import RAIL_HALF_MM, frame_ends, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
-from even_stance.study.state import BodyPose, CarState, axle_body, axle_state
+from even_stance.study.powertrain import seated
+from even_stance.study.state import BodyPose, CarState, axle_body, axle_state, power_points, power_pose
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import with_changes
 
@@ -116,7 +117,7 @@ def study_places(vehicle: Vehicle) -> list[AxlePlace]:
             study = study_axle(vehicle, axle, 0.0, 0.0, {}) if axle.members else None
         except StanceError:
             study = None
-        places.append(AxlePlace(axle, study))
+        places.append(AxlePlace(seated(vehicle, axle), study))
     return places
 
 
@@ -146,7 +147,7 @@ def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: 
     faint = [s for p in others for s in (*_standing(p, view, False), *_axle_shapes(p, view, False))]
     mine = [s for p in places if p.axle.key == active for s in _standing(p, view, True)]
     ground = ground_shapes(vehicle, places, view, active)
-    return [*_frame(vehicle, view), *(faint if view != "rear" else []), *ground, *mine]
+    return [*_frame(vehicle, view), *_power_shapes(vehicle, view), *(faint if view != "rear" else []), *ground, *mine]
 
 
 def live_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
@@ -155,6 +156,10 @@ def live_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: s
     for place in places:
         if place.axle.key == active:
             shapes += _axle_shapes(place, view, True)
+    power = power_pose(vehicle)
+    for spot, at in power_points(vehicle).items():
+        now = xyz(power.place(np.array([at.xyz]))[0, 0])
+        shapes.append(Joint(project(view, now), spot, "mark" if spot.member else "engine"))
     x = cg_x(vehicle)
     shapes.append(Mark(project(view, (x, 0.0, vehicle.cg_height_mm)), "cg", "cg", "CG"))
     return shapes
@@ -291,6 +296,16 @@ def _axle_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...
     return (*shapes, *ghosts, *holes, *joints)
 
 
+def _power_shapes(vehicle: Vehicle, view: View) -> list[Shape]:
+    """Engine and gearbox as they sit."""
+    pose = power_pose(vehicle)
+    return [
+        Area(tuple((h, v) for h, v in outline(project_all(view, pose.place(s.corners)[0])).tolist()), s.style)
+        for s in power_solids(vehicle)
+        if s.spot is None
+    ]
+
+
 def _standing(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
     """Wheels, tube, housing and shaft of an axle as they stand."""
     pose = place.state.poses[axle_body(place.axle.key)]
@@ -354,6 +369,28 @@ def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[f
     corners = [project(view, (a, b, c)) for a in (min(xs), max(xs)) for b in (min(ys), max(ys)) for c in (low, max(zs))]
     h, v = [c[0] for c in corners], [c[1] for c in corners]
     return min(h), max(h), min(v), max(v)
+
+
+def power_view(vehicle: Vehicle, axle: Axle) -> tuple[list[Shape], tuple[float, float, float, float]]:
+    """Engine, gearbox and shaft from the left, the engine as measured dotted, and the window that shows them."""
+    power = vehicle.powertrain
+    if power is None:
+        return [], (0.0, 1.0, 0.0, 1.0)
+    before = with_changes(vehicle, powertrain=with_changes(power, tail_up_mm=0.0))
+    place = AxlePlace(seated(vehicle, axle), None)
+    shapes: list[Shape] = [*_frame(vehicle, "side")]
+    if power.tail_up_mm:
+        shapes += [
+            Path((*s.places, s.places[0]), "ghost") for s in _power_shapes(before, "side") if isinstance(s, Area)
+        ]
+    shapes += [*_power_shapes(vehicle, "side"), *_standing(place, "side", True)]
+    for spot, at in power_points(vehicle).items():
+        now = xyz(power_pose(vehicle).place(np.array([at.xyz]))[0, 0])
+        shapes.append(Joint(project("side", now), spot, "mark" if spot.member else "engine"))
+    h = [p[0] for s in shapes if isinstance(s, Area) and s.style == "engine" for p in s.places]
+    v = [p[1] for s in shapes if isinstance(s, Area) and s.style == "engine" for p in s.places]
+    ends = [project("side", y.at.xyz)[0] for y in (axle.output, axle.pinion) if y is not None]
+    return shapes, (min(h + ends) - 150.0, max(h + ends) + 150.0, min(v) - 150.0, max(v) + 100.0)
 
 
 def axle_to_ride(study: AxleStudy, delta: Xyz) -> Xyz:

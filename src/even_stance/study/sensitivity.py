@@ -10,6 +10,7 @@ from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.triangulation import included_angle, one_pair_like
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, cg_height, cg_rise, study_postures
+from even_stance.study.driveline import SHAFT_KEYS, has_shaft, shaft_values, stacked, yoke_inputs
 from even_stance.study.model import Layout, layout_of, linkage_from, linkage_of, mount_points
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import with_changes
@@ -22,10 +23,11 @@ _AXES = ("ahead", "left", "up")
 
 @dataclass(frozen=True)
 class Input:
-    """One thing an answer depends on, in mm.
+    """One thing an answer depends on, in mm (angles in degrees).
 
     Attributes:
-        kind: a coordinate of a point, the length of a rod, ride height, tire radius, CG height or wheelbase.
+        kind: a coordinate of a point, the length of a rod, ride height, tire radius, CG height, wheelbase, or a place
+            (yoke) or angle of an end of the driveshaft.
         words: what it is called; sure: its +/-, mm.
         spot, axis: of a point, which mount and which coordinate (0 ahead, 1 left, 2 up).
     """
@@ -165,12 +167,31 @@ def slopes(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked], eve
     inputs, points = point_inputs(axle), moved_points(axle)
     varied = study_postures(vehicle, axle, at.left, at.right, linkage_from(axle, layout, points), at.poses)
     of = {p.key: _central(p.read(varied, points)) for p in picked}
-    extra = [_cg(vehicle, at, picked), *_whole_car(vehicle, axle, at, picked)]
+    extra = [_cg(vehicle, at, picked), *_whole_car(vehicle, axle, at, picked), *_yokes(vehicle, axle, at, picked)]
     if every:
         extra += _lengths(vehicle, axle, at, picked)
     inputs += [i for i, _ in extra]
     columns = {key: np.append(slope, [change.get(key, 0.0) for _, change in extra]) for key, slope in of.items()}
     return Slopes(tuple(inputs), columns)
+
+
+def _yokes(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]) -> list[tuple[Input, dict[str, float]]]:
+    """Both ends of the driveshaft moved and turned: their coordinates per mm, their angles per degree."""
+    mine = [p for p in picked if p.source in SHAFT_KEYS]
+    if not mine or not has_shaft(axle):
+        return []
+    inputs = yoke_inputs(vehicle, axle, STEP_MM)
+    values = shaft_values(vehicle, axle, linkage_of(axle), at.poses, stacked(inputs))
+    found = []
+    for j, what in enumerate(inputs):
+        spot = Spot(axle.key, "", what.end)
+        kind = "angle" if what.what in ("nose up", "turned left") else "yoke"
+        change = {}
+        for p in mine:
+            both = p.factor * values[p.source][j, :, p.at]
+            change[p.key] = float(both[0] - both[1]) / (2.0 * what.step)
+        found.append((Input(kind, f"{spot.words}: {what.what}", what.sure), change))
+    return found
 
 
 def _central(values: Array) -> Array:

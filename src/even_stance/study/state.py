@@ -17,12 +17,14 @@ from even_stance.mechanics.pose import Mask
 from even_stance.mechanics.vectors import Array, cross, dot, norm, skew
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.model import mount_points
+from even_stance.study.powertrain import moved_with, seated
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import AnyMember, Leaf
 from even_stance.vehicle.posture import CarPosture
-from even_stance.vehicle.spots import Spot, spots_on
+from even_stance.vehicle.records import Point
+from even_stance.vehicle.spots import Spot, power_spots, spots_on
 
-CHASSIS = "chassis"
+CHASSIS, POWERTRAIN = "chassis", "powertrain"
 
 
 def axle_body(axle: str) -> str:
@@ -103,12 +105,34 @@ def state_of(vehicle: Vehicle, answers: Mapping[str, Answers | None], count: int
         answers: by axle, at the same number of postures each.
         count: how many postures.
     """
-    states = [axle_state(axle, answers.get(axle.key), count) for axle in vehicle.axles]
+    states = [axle_state(seated(vehicle, axle), answers.get(axle.key), count) for axle in vehicle.axles]
+    power = power_pose(vehicle, count)
+    points = {s: power.place(np.array([at.xyz]))[:, 0] for s, at in power_points(vehicle).items()}
     return CarState(
-        {k: v for state in states for k, v in state.poses.items()},
-        {k: v for state in states for k, v in state.points.items()},
+        {k: v for state in states for k, v in state.poses.items()} | {POWERTRAIN: power},
+        {k: v for state in states for k, v in state.points.items()} | points,
         {k: v for state in states for k, v in state.ok.items()},
     )
+
+
+def power_pose(vehicle: Vehicle, count: int = 1) -> BodyPose:
+    """Where the powertrain is: tilted about its engine mounts as far as its tail is raised."""
+    power = vehicle.powertrain
+    if power is None or not power.tail_up_mm:
+        return _still(count)
+    start = np.array(power.mount_right.xyz)
+    ends = moved_with(power, start + np.vstack((np.zeros(3), np.eye(3))))
+    linear = (ends[1:] - ends[0]).T
+    return BodyPose(start, np.broadcast_to(ends[0], (count, 3)), np.broadcast_to(linear, (count, 3, 3)))
+
+
+def power_points(vehicle: Vehicle) -> dict[Spot, Point]:
+    """Every point of the powertrain, as measured."""
+    power = vehicle.powertrain
+    if power is None:
+        return {}
+    marks = {m.name: m.at for m in power.marks}
+    return {s: marks[s.member] if s.member else getattr(power, s.end) for s in power_spots(vehicle)}
 
 
 def axle_state(axle: Axle, answers: Answers | None, count: int, pose: BodyPose | None = None) -> CarState:

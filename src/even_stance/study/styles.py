@@ -35,6 +35,8 @@ STYLES: dict[str, Style] = {
     "axle": Style("steel", layer="AXLES", edge="ink"),
     "housing": Style("steel", layer="AXLES", edge="ink"),
     "shaft": Style("steel", layer="DRIVESHAFT", edge="ink"),
+    "engine": Style("steel", layer="POWERTRAIN", edge="faint"),
+    "mark": Style("accent", layer="POWERTRAIN"),
     "upper": Style("upper", layer="UPPER_LINKS", edge="upper"),
     "lower": Style("lower", layer="LOWER_LINKS", edge="lower"),
     "lateral": Style("lateral", layer="LATERAL", edge="lateral"),

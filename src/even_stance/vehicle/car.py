@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from even_stance.vehicle.measuring import Yoke
+from even_stance.vehicle.driveline import Powertrain, Shaft, Yoke
 from even_stance.vehicle.members import AnyMember, Member
 from even_stance.vehicle.records import Length, Mass, Name, PositiveLength, Record, Share
 
@@ -41,7 +41,8 @@ class Axle(Record):
         bump_mm, droop_mm: wheel travel up and down from ride height, both positive.
         drive_share, brake_share: share of the whole drive or brake force at this axle.
         load_kg: what this axle shows on the scales; unsprung_kg: how much of it is axle and wheels.
-        output, pinion: the shaft end that drives it (on the frame) and its pinion's (on the axle), once measured.
+        output, pinion: the shaft end that drives it (on the gearbox) and its pinion's (on the axle), once measured.
+        shaft: the driveshaft between them, once it is known.
     """
 
     key: Name
@@ -61,6 +62,7 @@ class Axle(Record):
     members: Annotated[tuple[Member, ...], Field(max_length=MOST_MEMBERS)] = ()
     output: Yoke | None = None
     pinion: Yoke | None = None
+    shaft: Shaft | None = None
 
     @model_validator(mode="after")
     def _makes_sense(self) -> "Axle":
@@ -117,6 +119,7 @@ class Vehicle(Record):
             at its share of the drive.
         over: with the wheels off ride height, over which ground answers are given: the ground at ride height, the frame
             staying where it is as an axle rises over a bump; or the ground as the car then stands, come down on it.
+        powertrain: engine and gearbox on their mounts, once measured.
         wheelbase_sure_mm: +/- of the wheelbase (a tape: 1/16 in).
         ride_sure_mm: how far off its ride height the car may have stood when it was measured, +/- (1/8 in: common
             practice, no source).
@@ -132,6 +135,7 @@ class Vehicle(Record):
     anti_bands: Literal["axle", "share"] = "axle"
     over: Literal["ride", "stands"] = "ride"
     frame: Frame = Frame()
+    powertrain: Powertrain | None = None
 
     @model_validator(mode="after")
     def _axles_in_order(self) -> "Vehicle":

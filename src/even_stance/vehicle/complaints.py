@@ -23,6 +23,11 @@ _FIELDS = {
     "kerf_mm": "Saw kerf", "inside_long_mm": "Chock to chock", "inside_wide_mm": "Tire width", "nose_up_deg": "Angle",
     "angle_sure_deg": "Angle +/-", "floor_slope_deg": "Floor slope", "rake_deg": "Body rake",
     "heights": "Heights", "variants": "Variant",
+    "powertrain": "Powertrain", "mount_left": "Left engine mount", "mount_right": "Right engine mount",
+    "tail": "Gearbox mount", "tail_up_mm": "Tail raised", "marks": "Marked point",
+    "gap_mm": "Gap", "wanted_mm": "Wanted gap",
+    "shaft": "Driveshaft", "spline_mm": "Spline length", "pull_out_mm": "Pull-out", "limit_deg": "Joint limit",
+    "top_rpm": "Top shaft speed", "phase_deg": "Phasing", "double_mm": "Double-cardan length",
     "branch": "Variant name", "weights": "Weights", "output": "Output yoke", "pinion": "Pinion yoke",
     "misalignment_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z",
 }  # fmt: skip

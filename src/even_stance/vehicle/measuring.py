@@ -116,18 +116,6 @@ class Lift(Record):
     scale_sure_kg: Mass = 2.0
 
 
-class Yoke(Record):
-    """The end of a shaft: its joint center and which way it points.
-
-    Attributes:
-        nose_up_deg: how far the shaft rises toward the front, to level ground; angle_sure_deg: its +/-.
-    """
-
-    at: Point
-    nose_up_deg: Angle = 0.0
-    angle_sure_deg: Annotated[float, Field(ge=0, le=90, allow_inf_nan=False)] = 0.2
-
-
 class Threads(Record):
     """Thread pitch of the adjusters at the links' ends, mm per turn, and the smallest step their joints allow.
 

@@ -9,7 +9,7 @@ from even_stance.vehicle.records import Name, Point, PositiveLength, Record
 
 Side = Literal["left", "right", "center"]
 Role = Literal["lower", "upper", "lateral", "arm", "spring"]
-Body = Literal["chassis", "axle", "crank", "spring"]
+Body = Literal["chassis", "axle", "crank", "spring", "powertrain"]
 BoltDirection = Literal["square", "across", "along", "upright"]
 JointKind = Literal["rod_end", "rod_end_spacers", "rod_end_high", "poly", "rubber"]
 Stiffness = Annotated[float, Field(gt=0, le=10_000_000, allow_inf_nan=False)]

@@ -1,14 +1,14 @@
 """Addresses: one way to name any point of the car, list them all, and find what is said of each.
 
 A `Spot` names an axle, a member on it and one of its ends; the axle's own points (the ends of its driveshaft) have no
-member. Whatever moves, types, mirrors or lists points does it by spot.
+member, points of the powertrain no axle. Whatever moves, types, mirrors or lists points does it by spot.
 """
 
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-from even_stance.vehicle.car import Axle
+from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import AnyMember, Body, Mount, Rod, Side
 from even_stance.vehicle.records import Point
@@ -17,7 +17,11 @@ from even_stance.vehicle.records import Point
 _END_WORDS = {end: word for kind in get_args(AnyMember) for end, word in kind.WORDS.items()} | Rod.WORDS
 YokeName = Literal["output", "pinion"]
 YOKE_WORDS: dict[str, str] = {"output": "Output yoke", "pinion": "Pinion yoke"}
-_YOKE_BODIES: dict[str, Body] = {"output": "chassis", "pinion": "axle"}
+_YOKE_BODIES: dict[str, Body] = {"output": "powertrain", "pinion": "axle"}
+POWER_WORDS: dict[str, str] = {
+    "mount_left": "Left engine mount", "mount_right": "Right engine mount", "tail": "Gearbox mount"
+}  # fmt: skip
+_MARK = "mark"
 _OTHER: dict[Side, Side] = {"left": "right", "right": "left"}
 
 
@@ -32,9 +36,16 @@ class Spot:
     @property
     def words(self) -> str:
         """The point as it is called on the screen."""
+        if self.end == _MARK and not self.axle:
+            return self.member
         if not self.member:
-            return YOKE_WORDS.get(self.end, self.end)
+            return (YOKE_WORDS | POWER_WORDS).get(self.end, self.end)
         return f"{self.member}, {_END_WORDS.get(self.end, self.end)}"
+
+
+_MIRRORED = {
+    Spot("", "", a): Spot("", "", b) for a, b in (("mount_left", "mount_right"), ("mount_right", "mount_left"))
+}
 
 
 def spots_on(axle: Axle) -> Iterator[Spot]:
@@ -47,14 +58,26 @@ def spots_on(axle: Axle) -> Iterator[Spot]:
             yield Spot(axle.key, "", end)
 
 
+def power_spots(vehicle: Vehicle) -> Iterator[Spot]:
+    """Every point of the powertrain: its mounts, and the points that must clear something."""
+    if vehicle.powertrain is not None:
+        for end in POWER_WORDS:
+            yield Spot("", "", end)
+        for mark in vehicle.powertrain.marks:
+            yield Spot("", mark.name, _MARK)
+
+
 def all_spots(job: Job) -> Iterator[Spot]:
     """Every point of the car, axle by axle."""
     for axle in job.vehicle.axles:
         yield from spots_on(axle)
+    yield from power_spots(job.vehicle)
 
 
 def is_there(job: Job, spot: Spot) -> bool:
     """Whether a point is on the car as it is now."""
+    if not spot.axle:
+        return spot in power_spots(job.vehicle)
     return any(a.key == spot.axle and spot in spots_on(a) for a in job.vehicle.axles)
 
 
@@ -73,6 +96,8 @@ def point_of(job: Job, spot: Spot) -> Point:
     Raises:
         KeyError: there is none.
     """
+    if not spot.axle:
+        return _power_point(job, spot)
     if spot.member:
         return mount_of(job, spot).at
     yoke = getattr(job.vehicle.axle(spot.axle), spot.end) if spot.end in YOKE_WORDS else None
@@ -82,9 +107,23 @@ def point_of(job: Job, spot: Spot) -> Point:
     return at
 
 
+def _power_point(job: Job, spot: Spot) -> Point:
+    """A point of the powertrain as it was measured."""
+    power = job.vehicle.powertrain
+    if power is None:
+        raise KeyError(spot.end)
+    if spot.end != _MARK:
+        at: Point = getattr(power, spot.end)
+        return at
+    for mark in power.marks:
+        if mark.name == spot.member:
+            return mark.at
+    raise KeyError(spot.member)
+
+
 def holes_of(job: Job, spot: Spot) -> tuple[tuple[Point, ...], int | None]:
     """The holes of a point's bracket and which is used, counted from 0; none and None where it has just one place."""
-    if not spot.member:
+    if not spot.member or not spot.axle:
         return (), None
     mount = mount_of(job, spot)
     return mount.holes, mount.hole
@@ -96,6 +135,8 @@ def body_of(job: Job, spot: Spot) -> Body:
     Raises:
         KeyError: there is no such point.
     """
+    if not spot.axle:
+        return "powertrain"
     if not spot.member:
         return _YOKE_BODIES[spot.end]
     return job.vehicle.axle(spot.axle).member(spot.member).body(spot.end)
@@ -103,6 +144,8 @@ def body_of(job: Job, spot: Spot) -> Body:
 
 def side_of(job: Job, spot: Spot) -> Side:
     """The side of the car a point belongs to: that of its member, or of the leg of an arm that stands on both."""
+    if not spot.axle:
+        return {"mount_left": "left", "mount_right": "right"}.get(spot.end, "center")  # type: ignore[return-value]
     if not spot.member:
         return "center"
     member = job.vehicle.axle(spot.axle).member(spot.member)
@@ -112,8 +155,8 @@ def side_of(job: Job, spot: Spot) -> Side:
 
 def twin_of(job: Job, spot: Spot) -> Spot | None:
     """The same point on the other side of the car, if there is one: on a like member there, or on the same member."""
-    if not spot.member:
-        return None
+    if not spot.axle or not spot.member:
+        return _MIRRORED.get(spot)
     axle = job.vehicle.axle(spot.axle)
     member = axle.member(spot.member)
     if member.side == "center":

@@ -1,10 +1,11 @@
 """The stations in the order of the work: adding one takes its own folders and a line here."""
 
-from even_stance.desktop.stations import links, stance, travel
+from even_stance.desktop.stations import driveline, links, stance, travel
 from even_stance.desktop.stations.spec import Station
 
 STATIONS: tuple[Station, ...] = (
     stance.STATION,
     links.STATION,
     travel.STATION,
+    driveline.STATION,
 )

@@ -62,6 +62,11 @@ class NumberField(QLineEdit):
         self.editingFinished.connect(self.commit)
         self.textEdited.connect(lambda _: self._mark(""))
 
+    @property
+    def value(self) -> float | None:
+        """What it holds, in stored units; None while nothing was entered."""
+        return self._value
+
     def show_value(self, value: float | None, tip: str = "") -> None:
         """Show a value, unless the user is in the middle of typing or has text here that could not be read."""
         self._value = value

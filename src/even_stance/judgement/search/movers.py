@@ -66,6 +66,8 @@ def _whole(job: Job, what: Input, slope: float) -> Mover:
     per, step = _quarter(job)
     if what.kind in ("cg", "wheelbase"):
         per, step = ("1 in", MM_PER_INCH) if job.units == "us" else ("25 mm", 25.0)
+    if what.kind == "angle":
+        per, step = "1°", 1.0
     return Mover(what.words.replace(":", ""), per, step, slope * step)
 
 

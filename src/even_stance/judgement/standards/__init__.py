@@ -2,10 +2,10 @@
 
 from dataclasses import replace
 
-from even_stance.judgement.standards import links, travel
+from even_stance.judgement.standards import driveline, links, travel
 from even_stance.judgement.standards.standard import Standard
 
-_FILES = {"links": links.STANDARDS, "travel": travel.STANDARDS}
+_FILES = {"links": links.STANDARDS, "travel": travel.STANDARDS, "driveline": driveline.STANDARDS}
 STANDARDS: dict[str, Standard] = {
     s.key: replace(s, station=station) for station, standards in _FILES.items() for s in standards
 }

@@ -28,25 +28,6 @@ STANDARDS = (
         solvable=True,
     ),
     Standard(
-        "pinion_joint_deg",
-        "Pinion joint, worst",
-        reason="A joint bent further than this runs rough and wears; past its own limit it binds.",
-        marks={
-            "street_cruiser": (None, 6.0),
-            "street_performance": (None, 6.0),
-            "drag": (None, 7.0),
-            "trail": (None, 20.0),
-            "desert": (None, 20.0),
-        },
-        inside="The joint at the pinion is not bent far.",
-        high="The joint at the pinion is bent too far.",
-        formula=(
-            "The largest angle between the driveshaft's line and the pinion's axis between full droop and full bump."
-        ),
-        source="derived here, from the measured shaft ends and the positions over travel",
-        solvable=True,
-    ),
-    Standard(
         "caster_change_deg",
         "Caster over travel",
         reason="Caster that changes as the wheels move is felt as wander and darting.",

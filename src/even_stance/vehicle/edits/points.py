@@ -1,5 +1,6 @@
 """Points moved, placed and said how well they were measured, by their spot."""
 
+from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes, with_member
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Mount
@@ -25,15 +26,27 @@ def put_mount(job: Job, spot: Spot, mount: Mount) -> Job:
     return with_axle(job, with_member(axle, with_changes(member, **{spot.end: mount})))
 
 
-def _put_yoke(job: Job, spot: Spot, at: Point) -> Job:
+def _put_own(job: Job, spot: Spot, at: Point) -> Job:
+    """The job with a point that is no mount somewhere else."""
+    if not spot.axle:
+        return with_changes(job, vehicle=with_changes(job.vehicle, powertrain=_put_power(job, spot, at)))
     axle = job.vehicle.axle(spot.axle)
     return with_axle(job, with_changes(axle, **{spot.end: with_changes(getattr(axle, spot.end), at=at)}))
 
 
+def _put_power(job: Job, spot: Spot, at: Point) -> Powertrain:
+    power = job.vehicle.powertrain
+    assert power is not None
+    if not spot.member:
+        return with_changes(power, **{spot.end: at})
+    marks = tuple(with_changes(m, at=at) if m.name == spot.member else m for m in power.marks)
+    return with_changes(power, marks=marks)
+
+
 def shifted(job: Job, spot: Spot, dx: float, dy: float, dz: float) -> Job:
     """The job with one point some mm farther ahead, left and up; a mount takes its whole bracket along."""
-    if not spot.member:
-        return _put_yoke(job, spot, moved_point(point_of(job, spot), dx, dy, dz))
+    if not spot.member or not spot.axle:
+        return _put_own(job, spot, moved_point(point_of(job, spot), dx, dy, dz))
     return put_mount(job, spot, shifted_mount(mount_of(job, spot), dx, dy, dz))
 
 
@@ -70,8 +83,8 @@ def set_sure(spot: Spot, sure_mm: float, both_sides: bool = True) -> Edit:
     """Say how well a point was measured, +/- mm."""
 
     def put(job: Job, where: Spot) -> Job:
-        if not where.member:
-            return _put_yoke(job, where, with_changes(point_of(job, where), sure=sure_mm))
+        if not where.member or not where.axle:
+            return _put_own(job, where, with_changes(point_of(job, where), sure=sure_mm))
         mount = mount_of(job, where)
         holes = tuple(with_changes(h, sure=sure_mm) for h in mount.holes)
         return put_mount(job, where, with_changes(mount, at=with_changes(mount.at, sure=sure_mm), holes=holes))

@@ -1,0 +1,106 @@
+"""What to order from the shaft maker: lengths, slip, tube, joints and phasing, and what the shaft must live through."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from even_stance.mechanics.ujoint import critical_rpm
+from even_stance.study.driveline import has_shaft
+from even_stance.study.figures import AxleStudy
+from even_stance.study.model import axle_title
+from even_stance.units import System, format_length, length_unit
+from even_stance.vehicle.driveline import Shaft, ShaftJoint
+from even_stance.vehicle.job import Job
+
+JOINT_WORDS: dict[ShaftJoint, str] = {"single": "single cross", "double_cardan": "double-cardan", "cv": "CV joint"}
+
+
+@dataclass(frozen=True)
+class ShaftOrder:
+    """One shaft to order.
+
+    Attributes:
+        ride_mm: joint to joint at ride height; shortest_mm, longest_mm: over travel and crossed up.
+        in_mm, out_mm: how far the slip goes in and comes out from ride height.
+        least_in_mm: spline engaged at the longest; room_mm: before it bottoms at the shortest.
+        critical_rpm: where its tube begins to whip.
+    """
+
+    axle: str
+    shaft: Shaft
+    ride_mm: float
+    shortest_mm: float
+    longest_mm: float
+    least_in_mm: float
+    room_mm: float
+    critical_rpm: float
+
+    @property
+    def in_mm(self) -> float:
+        """How far the slip goes in from ride height."""
+        return self.ride_mm - self.shortest_mm
+
+    @property
+    def out_mm(self) -> float:
+        """How far the slip comes out from ride height."""
+        return self.longest_mm - self.ride_mm
+
+
+def shaft_order(study: AxleStudy) -> ShaftOrder | None:
+    """The shaft of an axle over all of its travel; None where its ends are not measured."""
+    axle = study.axle
+    if not has_shaft(axle) or not study.travel.sweep.ok.any():
+        return None
+    shaft = axle.shaft or Shaft()
+    runs = (study.travel.sweep, study.travel.cross)
+    lengths = np.concatenate([r.values["shaft_length_mm"][r.ok] for r in runs])
+    sweep = study.travel.sweep
+    ride = float(sweep.values["shaft_length_mm"][int(np.abs(sweep.left).argmin())])
+    shortest, longest = float(min(lengths.min(), ride)), float(max(lengths.max(), ride))
+    return ShaftOrder(
+        axle.key, shaft, ride, shortest, longest,
+        shaft.spline_mm - shaft.pull_out_mm - (longest - ride), shaft.pull_out_mm - (ride - shortest),
+        float(critical_rpm(shaft.tube_mm, shaft.wall_mm, ride)),
+    )  # fmt: skip
+
+
+def order_lines(job: Job, study: AxleStudy) -> list[tuple[str, str]]:
+    """The order as lines of a title and what to write behind it."""
+    order = shaft_order(study)
+    if order is None:
+        return []
+    units, shaft = job.units, order.shaft
+    now = study.travel.sweep
+    ride = int(np.abs(now.left).argmin())
+
+    def mm(value: float) -> str:
+        return length_words(value, units)
+
+    def angle(key: str) -> str:
+        return f"{now.value(key, ride):.1f}°"
+
+    return [
+        ("Joint to joint at ride height", mm(order.ride_mm)),
+        ("Shortest, over travel and crossed up", f"{mm(order.shortest_mm)} ({mm(order.in_mm)} in)"),
+        ("Longest, over travel and crossed up", f"{mm(order.longest_mm)} ({mm(order.out_mm)} out)"),
+        ("Slip", f"{'yoke on the output' if shaft.slip == 'output' else 'spline in the shaft'}, "
+                 f"{mm(shaft.spline_mm)} spline, {mm(shaft.pull_out_mm)} out at ride height"),
+        ("Spline engaged at the longest", mm(order.least_in_mm)),
+        ("Room before it bottoms", mm(order.room_mm)),
+        ("Tube", f"{mm(shaft.tube_mm)} outside, {mm(shaft.wall_mm)} wall"),
+        ("Joints", f"{JOINT_WORDS[shaft.output_joint]} at the output ({angle('output_angle_deg')}), "
+                   f"{JOINT_WORDS[shaft.pinion_joint]} at the pinion ({angle('pinion_angle_deg')})"),
+        ("Yokes", "in line" if not shaft.phase_deg else f"{shaft.phase_deg:.1f}° out of line"),
+        ("Begins to whip at", f"{round(order.critical_rpm, -2):,.0f} rpm"
+                              + (f"; turns {shaft.top_rpm:,.0f} at top speed" if shaft.top_rpm else "")),
+    ]  # fmt: skip
+
+
+def length_words(mm: float, units: System) -> str:
+    """A length with its unit."""
+    return f"{format_length(mm, units).removeprefix('~')} {length_unit(units)}"
+
+
+def order_title(study: AxleStudy) -> str:
+    """What the order is called."""
+    return f"{axle_title(study.axle)}: driveshaft"

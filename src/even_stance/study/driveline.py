@@ -1,0 +1,204 @@
+"""The driveshaft of an axle at any postures: joint angles and planes, evenness, length, slip and critical speed."""
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from even_stance.mechanics.linkage import Linkage, placed
+from even_stance.mechanics.pose import Pose
+from even_stance.mechanics.ujoint import (
+    critical_rpm,
+    joint_angle,
+    joint_plane,
+    residual_angle,
+    second_cross,
+    speed_extremes,
+)
+from even_stance.mechanics.vectors import Array, norm, turn
+from even_stance.study.powertrain import axis_of, seated
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.driveline import Shaft, Yoke
+
+LEAST_SHAFT_MM = 50.0  # yokes nearer than this were measured to the same place
+SHAFT_KEYS = (
+    "shaft_length_mm", "shaft_plunge_mm", "output_angle_deg", "pinion_angle_deg", "output_plane_deg",
+    "pinion_plane_deg",
+    "shaft_residual_deg", "shaft_variation_pct", "spline_engaged_mm", "spline_room_mm", "critical_use_pct",
+    "joint_limit_use_pct",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class ShaftEnds:
+    """Both ends of a shaft at ride height; arrays may carry leading batch axes (variants).
+
+    Attributes:
+        output, pinion: joint centers, mm, shape (..., 3)
+        output_axis, pinion_axis: along the shaft ends toward the front, 1, shape (..., 3)
+    """
+
+    output: Array
+    output_axis: Array
+    pinion: Array
+    pinion_axis: Array
+
+
+def has_shaft(axle: Axle) -> bool:
+    """Whether both ends of its driveshaft are measured, and are two places."""
+    if axle.output is None or axle.pinion is None:
+        return False
+    return float(np.linalg.norm(np.subtract(axle.output.at.xyz, axle.pinion.at.xyz))) >= LEAST_SHAFT_MM
+
+
+def ends_of(vehicle: Vehicle, axle: Axle) -> ShaftEnds:
+    """The ends of an axle's shaft, the output where the powertrain now holds it."""
+    output, pinion = seated(vehicle, axle).output, axle.pinion
+    assert output is not None
+    assert pinion is not None
+    return ShaftEnds(np.array(output.at.xyz), axis_of(output), np.array(pinion.at.xyz), axis_of(pinion))
+
+
+def shaft_values(
+    vehicle: Vehicle, axle: Axle, linkage: Linkage, pose: Pose, ends: ShaftEnds | None = None
+) -> dict[str, Array]:
+    """Everything about the shaft of an axle at poses of it, by the keys of the answers.
+
+    Args:
+        vehicle: the vehicle; axle: the axle, both ends of its shaft measured.
+        linkage, pose: the linkage and its poses, shape (N, ...).
+        ends: other ends than its own, with batch axes that broadcast against N.
+    """
+    ends = ends_of(vehicle, axle) if ends is None else ends
+    shaft = axle.shaft or Shaft()
+    pinion = placed(linkage, pose, ends.pinion[..., None, :])[..., 0, :]
+    axis = turn(pose.rotation, ends.pinion_axis[..., None, :])[..., 0, :]
+    sense = -1.0 if axle.is_front else 1.0  # a shaft to the front runs ahead from the gearbox
+    start, goal = _crosses(shaft, ends, pinion, axis, sense)
+    now, ride = sense * (start - goal), _ride_length(shaft, ends, sense)
+    length = norm(now)
+    line = now / length[..., None]
+    out_axis = np.broadcast_to(ends.output_axis, line.shape)
+    t1, t2 = joint_angle(out_axis, line), joint_angle(line, axis)
+    high, low = _extremes(shaft, out_axis, line, axis, t1, t2)
+    plunge = length - ride
+    bends = np.maximum(
+        0.5 * t1 if shaft.output_joint == "double_cardan" else t1,
+        0.5 * t2 if shaft.pinion_joint == "double_cardan" else t2,
+    )
+    values = {
+        "shaft_length_mm": length,
+        "shaft_plunge_mm": plunge,
+        "output_angle_deg": np.degrees(t1),
+        "pinion_angle_deg": np.degrees(t2),
+        "output_plane_deg": np.degrees(joint_plane(line, out_axis)),
+        "pinion_plane_deg": np.degrees(joint_plane(line, axis)),
+        "shaft_residual_deg": np.degrees(residual_angle(high, low)),
+        "shaft_variation_pct": 100.0 * (high - low),
+    }
+    if axle.shaft is not None:
+        values |= {
+            "spline_engaged_mm": shaft.spline_mm - shaft.pull_out_mm - plunge,
+            "spline_room_mm": shaft.pull_out_mm + plunge,
+            "joint_limit_use_pct": 100.0 * np.degrees(bends) / shaft.limit_deg,
+        }
+        if shaft.top_rpm > 0.0:
+            values["critical_use_pct"] = 100.0 * shaft.top_rpm / critical_rpm(shaft.tube_mm, shaft.wall_mm, length)
+    return values
+
+
+def _crosses(shaft: Shaft, ends: ShaftEnds, pinion: Array, axis: Array, sense: float) -> tuple[Array, Array]:
+    """Where the shaft itself begins and ends: at the second cross of a double-cardan joint, mm, shape (..., 3) each."""
+    output = np.broadcast_to(ends.output, np.broadcast_shapes(ends.output.shape, pinion.shape))
+    if shaft.output_joint == "double_cardan":
+        return second_cross(output, -sense * ends.output_axis, pinion, shaft.double_mm), pinion
+    if shaft.pinion_joint == "double_cardan":
+        return output, second_cross(pinion, sense * axis, output, shaft.double_mm)
+    return output, pinion
+
+
+def _ride_length(shaft: Shaft, ends: ShaftEnds, sense: float) -> Array:
+    start, goal = _crosses(shaft, ends, ends.pinion, ends.pinion_axis, sense)
+    return norm(start - goal)
+
+
+def _extremes(
+    shaft: Shaft, driving: Array, line: Array, driven: Array, t1: Array, t2: Array
+) -> tuple[Array, Array]:  # fmt: skip
+    """Highest and lowest pinion speed: a double-cardan or CV joint turns evenly, what is left comes from the other."""
+    even = ("double_cardan", "cv")
+    if shaft.output_joint not in even and shaft.pinion_joint not in even:
+        return speed_extremes(driving, line, driven, np.radians(shaft.phase_deg))
+    left = np.zeros_like(t1)
+    if shaft.output_joint not in even:
+        left = t1
+    elif shaft.pinion_joint not in even:
+        left = t2
+    return 1.0 / np.cos(left), np.cos(left)
+
+
+@dataclass(frozen=True)
+class YokeInput:
+    """Something measured about a shaft end: which, what it is called, its +/- (mm or degrees), and the end changed."""
+
+    end: str
+    what: str
+    sure: float
+    up: ShaftEnds
+    down: ShaftEnds
+    step: float
+
+
+def yoke_inputs(vehicle: Vehicle, axle: Axle, step_mm: float, step_deg: float = 0.01) -> list[YokeInput]:
+    """Every coordinate and angle of both shaft ends, each a little changed either way."""
+    base, found = ends_of(vehicle, axle), []
+    for end in ("output", "pinion"):
+        yoke: Yoke = getattr(seated(vehicle, axle), end)
+        point, axis = getattr(base, end), f"{end}_axis"
+        for k, word in enumerate(("ahead", "left", "up")):
+            by = np.zeros(3)
+            by[k] = step_mm
+            both = (replace(base, **{end: point + by}), replace(base, **{end: point - by}))
+            found.append(YokeInput(end, word, yoke.at.sure, *both, step_mm))
+        for field, word in (("nose_up_deg", "nose up"), ("left_deg", "turned left")):
+            turned = [
+                replace(base, **{axis: axis_of(yoke.model_copy(update={field: getattr(yoke, field) + way * step_deg}))})
+                for way in (1.0, -1.0)
+            ]
+            found.append(YokeInput(end, word, yoke.angle_sure_deg, turned[0], turned[1], step_deg))
+    return found
+
+
+def stacked(inputs: list[YokeInput]) -> ShaftEnds:
+    """The changed ends of all inputs as one batch, shape (inputs, 2, 1, 3)."""
+    names = ("output", "output_axis", "pinion", "pinion_axis")
+    return ShaftEnds(
+        *(np.array([[[getattr(i.up, n)], [getattr(i.down, n)]] for i in inputs]) for n in names)
+    )  # fmt: skip
+
+
+def machine_readable_driveline(axle: Axle, values: dict[str, Array], i: int = 0) -> list[dict[str, Any]]:
+    """The shaft of an axle under the fixed keys of the command line; empty where it is not measured."""
+    if "shaft_length_mm" not in values:
+        return []
+    shaft = axle.shaft or Shaft()
+
+    def number(key: str) -> float:
+        return float(values[key][i])
+
+    joints = [
+        {"name": f"{end} joint", "angle_deg": number(f"{end}_angle_deg"), "plane_deg": number(f"{end}_plane_deg")}
+        for end in ("output", "pinion")
+    ]
+    said: dict[str, Any] = {
+        "name": f"{axle.key} driveshaft",
+        "joints": joints,
+        "residual_deg": number("shaft_residual_deg"),
+        "speed_variation_pct": number("shaft_variation_pct"),
+        "length_mm": number("shaft_length_mm"),
+        "plunge_mm": number("shaft_plunge_mm"),
+        "critical_rpm": float(critical_rpm(shaft.tube_mm, shaft.wall_mm, number("shaft_length_mm"))),
+    }
+    if "spline_engaged_mm" in values:
+        said["engaged_mm"] = number("spline_engaged_mm")
+    return [said]

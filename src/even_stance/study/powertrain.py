@@ -1,0 +1,147 @@
+"""Engine and gearbox on their mounts: where all of it goes as the tail is raised, and what it comes near to."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import brentq
+
+from even_stance.mechanics.tilt import tilt_angle, tilted
+from even_stance.mechanics.vectors import Array
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.driveline import TOWARD_WORDS, Mark, Powertrain, Yoke
+from even_stance.vehicle.edits import with_changes
+
+REACH_MM = 100.0  # how far a tail is looked up and down
+_Line = tuple[Array, Array]
+
+
+def _mounts(power: Powertrain) -> _Line:
+    return np.array(power.mount_left.xyz), np.array(power.mount_right.xyz)
+
+
+def tilt(power: Powertrain, tail_up_mm: float | None = None) -> float:
+    """How far the powertrain has turned about its engine mounts, rad, with the tail raised as it is or by so much."""
+    rise = power.tail_up_mm if tail_up_mm is None else tail_up_mm
+    return float(tilt_angle(*_mounts(power), np.array(power.tail.xyz), rise)) if rise else 0.0
+
+
+def tilt_up_deg(power: Powertrain) -> float:
+    """How far the powertrain's tail end has come up, as the angle its shafts have turned nose down, degrees."""
+    return float(np.degrees(tilt(power)))
+
+
+def moved_with(power: Powertrain, points: Array, tail_up_mm: float | None = None) -> Array:
+    """Points of the powertrain, given as measured, mm, shape (m, 3), where they are with the tail raised."""
+    return tilted(*_mounts(power), np.array(tilt(power, tail_up_mm)), points)
+
+
+def axis_of(yoke: Yoke) -> Array:
+    """Unit vector along a shaft end toward the front, 1, shape (3,)."""
+    up, left = np.radians([yoke.nose_up_deg, yoke.left_deg])
+    return np.array([np.cos(up) * np.cos(left), np.cos(up) * np.sin(left), np.sin(up)])
+
+
+def seated(vehicle: Vehicle, axle: Axle) -> Axle:
+    """An axle with its output where the powertrain now holds it; the same one while the tail is as measured."""
+    power = vehicle.powertrain
+    if power is None or axle.output is None or not power.tail_up_mm or not np.isfinite(tilt(power)):
+        return axle
+    at = np.array(axle.output.at.xyz)
+    moved = moved_with(power, np.stack((at, at + 1000.0 * axis_of(axle.output))))
+    way = (moved[1] - moved[0]) / 1000.0
+    x, y, z = (float(v) for v in moved[0])
+    output = with_changes(
+        axle.output, at=with_changes(axle.output.at, x=x, y=y, z=z),
+        nose_up_deg=float(np.degrees(np.arcsin(np.clip(way[2], -1.0, 1.0)))),
+        left_deg=float(np.degrees(np.arctan2(way[1], way[0]))),
+    )  # fmt: skip
+    return with_changes(axle, output=output)
+
+
+@dataclass(frozen=True)
+class Gap:
+    """A marked point and its gap.
+
+    Attributes:
+        mark: which; at: where it is now, mm, shape (3,)
+        before_mm, now_mm: the gap as taped, and with the tail where it is.
+        least_tail_mm, most_tail_mm: how low and how high the tail may be before the gap comes to what is wanted; None
+            where it does not within a hand's width.
+    """
+
+    mark: Mark
+    at: Array
+    before_mm: float
+    now_mm: float
+    least_tail_mm: float | None
+    most_tail_mm: float | None
+
+    @property
+    def short(self) -> bool:
+        """Whether there is less room than wanted."""
+        return self.now_mm < self.mark.wanted_mm - 1e-9
+
+
+def gap_at(power: Powertrain, mark: Mark, tail_up_mm: float) -> float:
+    """The gap of a marked point with the tail raised by so much, mm: what it has moved toward its neighbor is lost."""
+    at = np.array(mark.at.xyz)
+    moved = moved_with(power, at[None], tail_up_mm)[0] - at
+    return mark.gap_mm - float(moved @ np.array(TOWARD_WORDS[mark.toward]))
+
+
+def gaps(power: Powertrain) -> list[Gap]:
+    """Every marked point with its gap, the tightest against what is wanted first."""
+    found = []
+    for mark in power.marks:
+        at = moved_with(power, np.array([mark.at.xyz]))[0]
+        now = gap_at(power, mark, power.tail_up_mm)
+        least, most = (_meets(power, mark, way) for way in (-1.0, 1.0))
+        found.append(Gap(mark, at, mark.gap_mm, now, least, most))
+    return sorted(found, key=lambda g: g.now_mm - g.mark.wanted_mm)
+
+
+def _meets(power: Powertrain, mark: Mark, way: float) -> float | None:
+    """How far the tail goes one way until a gap comes to what is wanted; None where it never does."""
+
+    def spare(rise: float) -> float:
+        return gap_at(power, mark, rise) - mark.wanted_mm
+
+    far = way * REACH_MM
+    if not np.isfinite(spare(far)) or spare(0.0) <= 0.0 or spare(far) >= 0.0:
+        return None
+    return float(brentq(spare, 0.0, far, xtol=1e-6))
+
+
+def most_tail(power: Powertrain) -> tuple[float | None, str]:
+    """The most the tail may be raised from where it was measured, mm, and what then comes to its mark first."""
+    up = [(g.most_tail_mm, g.mark.name) for g in gaps(power) if g.most_tail_mm is not None]
+    return min(up) if up else (None, "")
+
+
+def parallel_tail(vehicle: Vehicle, axle: Axle) -> float | None:
+    """How far the tail has to be raised so that output and pinion rise alike in side view, mm; None where it cannot."""
+    power = vehicle.powertrain
+    if power is None or axle.output is None or axle.pinion is None:
+        return None
+    pinion = axle.pinion.nose_up_deg
+
+    def off(rise: float) -> float:
+        moved = seated(with_changes(vehicle, powertrain=with_changes(power, tail_up_mm=rise)), axle)
+        assert moved.output is not None
+        return moved.output.nose_up_deg - pinion
+
+    low, high = off(-REACH_MM), off(REACH_MM)
+    return float(brentq(off, -REACH_MM, REACH_MM, xtol=1e-4)) if low * high < 0.0 else None
+
+
+@dataclass(frozen=True)
+class Crossmember:
+    """What becomes of the gearbox crossmember: how much higher it goes, how far it turns, degrees, mm."""
+
+    higher_mm: float
+    turned_deg: float
+
+
+def crossmember(power: Powertrain) -> Crossmember:
+    """How the crossmember under the tail must follow."""
+    return Crossmember(power.tail_up_mm, tilt_up_deg(power))
