@@ -6,6 +6,7 @@ from even_stance.exchange.jobfile import dump_job
 from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
 from even_stance.shop.readings import new_reading
 from even_stance.shop.sheet import take_reading
+from even_stance.vehicle.driveline import Mark, Powertrain, Yoke
 from even_stance.vehicle.edits import (
     Edit,
     move_by,
@@ -13,6 +14,8 @@ from even_stance.vehicle.edits import (
     set_holes,
     set_job,
     set_measuring,
+    set_powertrain,
+    set_shaft,
     set_split,
     set_tire,
     set_vehicle,
@@ -48,7 +51,23 @@ def trail_pickup() -> Job:
             "Notes",
             notes="Stock leaf springs stay in front for now. Uppers clear the bed floor at full bump.",
         ),
-    )
+        set_axle("rear", "Output", output=_yoke(-62.0, 1.25, 25.5, -2.0)),
+        set_axle("rear", "Pinion", pinion=_yoke(-106.5, 0.5, 18.25, 8.2)),
+        set_shaft("rear", "Shaft", output_joint="double_cardan", tube_mm=3 * IN, wall_mm=0.12 * IN, slip="shaft",
+                  spline_mm=6 * IN, pull_out_mm=2.5 * IN, limit_deg=28.0, top_rpm=3100.0),
+        set_powertrain(
+            Powertrain(
+                mount_left=_taped(-5.0, 11.5, 30.0), mount_right=_taped(-5.0, -11.5, 30.0),
+                tail=_taped(-56.0, 0.0, 23.0),
+                marks=(
+                    Mark(name="filler neck", at=_taped(2.0, -6.0, 43.0), clears="hood brace", toward="ahead",
+                         gap_mm=1.75 * IN, wanted_mm=0.75 * IN),
+                    Mark(name="case lever", at=_taped(-58.0, 6.0, 31.0), clears="seat floor", toward="above",
+                         gap_mm=2.25 * IN, wanted_mm=1 * IN),
+                ),
+            )
+        ),
+    )  # fmt: skip
 
 
 def street_coupe() -> Job:
@@ -77,7 +96,23 @@ def street_coupe() -> Job:
             ballast=(Ballast(name="battery and trim", mass_kg=45.0, at=Point(x=-70 * IN, y=0.0, z=22 * IN)),),
         ),
         *(_reading(what, quantity, value) for what, quantity, value in COUPE_READINGS),
-    )
+        set_shaft("rear", "Shaft", tube_mm=3 * IN, wall_mm=0.083 * IN, spline_mm=4.75 * IN, pull_out_mm=1 * IN,
+                  limit_deg=22.0, top_rpm=5200.0),
+        set_powertrain(
+            Powertrain(
+                mount_left=_taped(-9.0, 10.5, 16.5), mount_right=_taped(-10.5, -10.5, 16.25),
+                tail=_taped(-46.0, 0.0, 10.5),
+                marks=(
+                    Mark(name="idler pulley", at=_taped(7.5, 4.0, 24.0), clears="oil cooler", toward="ahead",
+                         gap_mm=1 * IN, wanted_mm=0.625 * IN),
+                    Mark(name="shifter", at=_taped(-49.5, 0.0, 19.5), clears="tunnel", toward="above",
+                         gap_mm=1.75 * IN, wanted_mm=0.5 * IN),
+                    Mark(name="starter cable", at=_taped(-21.0, -9.0, 9.0), clears="cable tray", toward="right",
+                         gap_mm=0.75 * IN, wanted_mm=0.5 * IN),
+                ),
+            )
+        ),
+    )  # fmt: skip
 
 
 COUPE_READINGS: tuple[tuple[str, Quantity, float], ...] = (
@@ -113,7 +148,26 @@ def rock_rig() -> Job:
         set_vehicle("CG", cg_height_mm=860.0, cg_source="measured", cg_sure_mm=25.0),
     )
     job = with_starter(with_starter(job, "rear", "double_triangulated"), "front", "double_triangulated")
-    return run(job, set_job("Notes", notes="Front and rear share one set of cut lengths."))
+    return run(
+        job,
+        set_job("Notes", notes="Front and rear share one set of cut lengths."),
+        set_axle("rear", "Output", output=_yoke(-58.0, 0.0, 25.0, -1.0)),
+        set_axle("rear", "Pinion", pinion=_yoke(-95.0, 0.0, 21.5, 5.5)),
+        set_shaft("rear", "Shaft", output_joint="double_cardan", slip="shaft", spline_mm=180.0, pull_out_mm=80.0,
+                  limit_deg=32.0, tube_mm=70.0, wall_mm=5.0),
+        set_axle("front", "Output", output=_yoke(-44.0, 7.0, 25.0, -1.0)),
+        set_axle("front", "Pinion", pinion=_yoke(-12.0, 7.0, 21.5, -6.5)),
+        set_shaft("front", "Shaft", output_joint="double_cardan", slip="shaft", spline_mm=180.0, pull_out_mm=80.0,
+                  limit_deg=32.0, tube_mm=70.0, wall_mm=5.0),
+    )  # fmt: skip
+
+
+def _taped(ahead: float, left: float, up: float) -> Point:
+    return Point(x=ahead * IN, y=left * IN, z=up * IN)
+
+
+def _yoke(ahead: float, left: float, up: float, nose_up: float) -> Yoke:
+    return Yoke(at=_taped(ahead, left, up), nose_up_deg=nose_up)
 
 
 if __name__ == "__main__":

@@ -2,13 +2,14 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import ConvexHull
 
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.catalog.layouts import BASES
 from even_stance.judgement.catalog.starter import with_layout
+from even_stance.judgement.driveline import guessed_powertrain
 from even_stance.mechanics.solids import face_normals, outline, ray_entry
 from even_stance.study.answers import study_postures
 from even_stance.study.bodies import car_solids
@@ -18,6 +19,7 @@ from even_stance.study.floor import AxlePlace, axle_patches, car_shapes, ground_
 from even_stance.study.state import CHASSIS, axle_body, car_state
 from even_stance.study.walkaround import Eye, first_eye, look_at, pick
 from even_stance.vehicle.car import Vehicle
+from even_stance.vehicle.edits import set_powertrain
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.posture import AxlePosture, CarPosture
 from even_stance.vehicle.spots import Spot, all_spots
@@ -33,6 +35,7 @@ def _crossed(left: float, right: float, axle: str = "rear") -> CarPosture:
 @pytest.mark.parametrize("base", BASES)
 def test_every_solid_is_convex_and_its_faces_look_outward(base: str) -> None:
     job = with_layout(starter(), "rear", base, keep=False)  # type: ignore[arg-type]
+    job = set_powertrain(guessed_powertrain(job)).apply(job)
     for solid in car_solids(job.vehicle):
         normals = face_normals(solid.corners, solid.faces)
         for normal, face in zip(normals, solid.faces, strict=True):
@@ -41,6 +44,7 @@ def test_every_solid_is_convex_and_its_faces_look_outward(base: str) -> None:
         assert ConvexHull(solid.corners).volume > 0
 
 
+@settings(max_examples=30)
 @given(MM, MM)
 def test_bodies_are_rigid_and_points_are_where_the_answers_put_them(left: float, right: float) -> None:
     job = demo_jobs()[0]
@@ -125,8 +129,14 @@ def test_tires_stand_on_the_ground_instead_of_in_it() -> None:
     tires = [s for s in shapes if isinstance(s, Area) and s.style == "tire"]
     assert len(tires) == 2
     assert min(v for s in tires for _, v in s.places) == pytest.approx(0.0, abs=1e-6)
+    # An axle without links stands there as well, where it is on the car.
+    side = car_shapes(vehicle, _places(vehicle, 0.0, 0.0), "side", "rear")
+    front = next(s for s in side if isinstance(s, Area) and s.style == "tire-faint")
+    assert min(v for _, v in front.places) == pytest.approx(0.0, abs=1e-6)
+    assert np.mean([h for h, _ in front.places]) == pytest.approx(0.0, abs=15.0)
 
 
+@settings(max_examples=20)
 @given(st.floats(0.0, 360.0), st.floats(-60.0, 60.0), st.integers(0, 2))
 def test_what_is_nearer_is_painted_later(turn: float, rise: float, demo: int) -> None:
     """Referee: SciPy's convex hulls of the placed corners, cut by rays through random places of the picture."""

@@ -9,7 +9,8 @@ from even_stance.exchange.paper import Drawing, made_pdf, words
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.shop.pictures import step_picture
 from even_stance.shop.readings import means_of
-from even_stance.shop.sheet import Field, sheet
+from even_stance.shop.sheet import sheet
+from even_stance.shop.steps import Field
 from even_stance.units import format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.job import Job
 

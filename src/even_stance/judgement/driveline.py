@@ -2,9 +2,11 @@
 
 import numpy as np
 
+from even_stance.errors import InputError
 from even_stance.judgement.findings import Finding
 from even_stance.study.driveline import has_shaft
 from even_stance.study.figures import AxleStudy
+from even_stance.study.loads import wind_up_deg
 from even_stance.study.model import axle_title
 from even_stance.study.powertrain import gaps, seated, tilt
 from even_stance.units import format_length, length_unit
@@ -97,14 +99,28 @@ def guessed_powertrain(job: Job) -> Powertrain:
     top, out = vehicle.frame.rail_top_mm, vehicle.frame.rail_out_mm
     x, y, z = (-0.45 * vehicle.wheelbase_mm, 0.0, 0.8 * top) if output is None else output.at.xyz
     mount_x = -0.06 * vehicle.wheelbase_mm
+    # The crankshaft goes on in the line of the output, and the mounts are about as high.
+    high = z + (mount_x - x) * np.tan(np.radians(output.nose_up_deg if output is not None else 3.0))
 
     def guess(px: float, py: float, pz: float) -> Point:
-        return Point(x=px, y=py, z=pz, sure=25.0)
+        return Point(x=px, y=py, z=float(pz), sure=25.0)
 
     return Powertrain(
-        mount_left=guess(mount_x, 0.62 * out, 0.95 * top), mount_right=guess(mount_x, -0.62 * out, 0.95 * top),
+        mount_left=guess(mount_x, 0.62 * out, high), mount_right=guess(mount_x, -0.62 * out, high),
         tail=guess(x + 200.0, y, z - 90.0),
     )  # fmt: skip
+
+
+def wind_up_words(job: Job, study: AxleStudy) -> str:
+    """What full throttle does to the pinion, in a sentence; empty where it cannot be told."""
+    if not study.now.ok[0] or not study.axle.driven or not has_shaft(study.axle):
+        return ""
+    try:
+        up = wind_up_deg(job.vehicle, study.now, job.loads)
+    except InputError:
+        return ""
+    way = "up" if up > 0 else "down"
+    return f"Full throttle in first gear turns the pinion {abs(up):.1f}° {way}, from what joints and springs give."
 
 
 def study_words(study: AxleStudy) -> str:

@@ -26,6 +26,36 @@ def wrench_of(center: Array, points: Array, forces: Array, torque: Array) -> Arr
     return np.concatenate((forces.sum(axis=-2), moment), axis=-1)
 
 
+def wind_up(linkage: Linkage, pose: Pose, stiffness: Array, wrench: Array) -> Array:
+    """How far an axle turns as its joints give under an outside wrench, both wheels held at their height.
+
+    K = G^T k G over the member rows, with the wheel-travel rows held exactly: the displacement of least energy.
+
+    Args:
+        linkage: the linkage, mm, shape (..., n, 3)
+        pose: the pose, mm and 1, shape (N, 3)
+        stiffness: of every rod and guide, N/mm, shape (n + g,)
+        wrench: force and moment about the axle center, N and N mm, shape (N, 6)
+
+    Returns:
+        Translation and rotation of the axle, mm and rad, shape (N, 6).
+
+    Source: derived here; Castigliano's theorem.
+    """
+    rows, block, m = constraint_rows(linkage, pose), linkage.blocks, linkage.freedoms
+    scale = np.full(m, 1.0 / 500.0)
+    scale[:3] = 1.0
+    give, wheels = rows[..., block.members, :] * scale, rows[..., block.wheels, :] * scale
+    system = np.zeros((*rows.shape[:-2], m + 2, m + 2))
+    system[..., :m, :m] = np.swapaxes(give, -1, -2) @ (give * stiffness[..., :, None])
+    system[..., :m, m:] = np.swapaxes(wheels, -1, -2)
+    system[..., m:, :m] = wheels
+    right = np.zeros(system.shape[:-1])
+    right[..., :6] = wrench * scale[:6]
+    moved: Array = solve_rows(system, right)[..., :6] * scale[:6]
+    return moved
+
+
 def member_loads(linkage: Linkage, pose: Pose, wrench: Array, closing: Array | None = None) -> Array:
     """Loads in the rods and guides and on the two rows that close the system, balancing an outside wrench on the axle.
 

@@ -1,6 +1,6 @@
 """The picture of each measuring step: the car with the lines to measure on it."""
 
-from even_stance.shop.sheet import Step
+from even_stance.shop.steps import Step
 from even_stance.study.drawing import Path, Place, Shape, project
 from even_stance.study.floor import AxlePlace, car_shapes
 from even_stance.vehicle.job import Job

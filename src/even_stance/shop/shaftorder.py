@@ -81,8 +81,8 @@ def order_lines(job: Job, study: AxleStudy) -> list[tuple[str, str]]:
 
     return [
         ("Joint to joint at ride height", mm(order.ride_mm)),
-        ("Shortest, over travel and crossed up", f"{mm(order.shortest_mm)} ({mm(order.in_mm)} in)"),
-        ("Longest, over travel and crossed up", f"{mm(order.longest_mm)} ({mm(order.out_mm)} out)"),
+        ("Shortest, over travel and crossed up", f"{mm(order.shortest_mm)} (slips in by {mm(order.in_mm)})"),
+        ("Longest, over travel and crossed up", f"{mm(order.longest_mm)} (slips out by {mm(order.out_mm)})"),
         ("Slip", f"{'yoke on the output' if shaft.slip == 'output' else 'spline in the shaft'}, "
                  f"{mm(shaft.spline_mm)} spline, {mm(shaft.pull_out_mm)} out at ride height"),
         ("Spline engaged at the longest", mm(order.least_in_mm)),

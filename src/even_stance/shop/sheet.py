@@ -1,17 +1,13 @@
 """The measuring sheet: what to measure, in the order of the work, and what each reading does to the job."""
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Any
 
+from even_stance.shop.drivelinesteps import engine_mount_step, mark_step, yoke_step
 from even_stance.shop.readings import Means, means_of
-from even_stance.study.drawing import View, Xyz
+from even_stance.shop.steps import Field, Line, Step
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.driveline import Yoke
 from even_stance.vehicle.edits import (
     Edit,
-    made,
     place_point,
     set_axle,
     set_measuring,
@@ -21,43 +17,9 @@ from even_stance.vehicle.edits import (
     with_changes,
 )
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.measuring import Quantity, Reading
-from even_stance.vehicle.records import Point
-from even_stance.vehicle.spots import Spot, mount_of
+from even_stance.vehicle.measuring import Reading
+from even_stance.vehicle.spots import POWER_WORDS, Spot, mount_of
 from even_stance.vehicle.tandem import axles_apart, set_axles_apart
-
-Apply = Callable[[Job, Means], Job]
-Line = tuple[Xyz, Xyz]
-
-
-@dataclass(frozen=True)
-class Field:
-    """One thing to read: its key in the readings, what it is called, and whether it is a length, angle or mass."""
-
-    what: str
-    title: str
-    quantity: Quantity = "length"
-
-
-@dataclass(frozen=True)
-class Step:
-    """One step of the sheet.
-
-    Attributes:
-        key, group, title: what it is; how: how to do it.
-        fields: what to read; apply: what the means of the readings do to the job.
-        view, lines: the picture: the projection and the lines to measure, mm.
-    """
-
-    key: str
-    group: str
-    title: str
-    how: str
-    fields: tuple[Field, ...]
-    apply: Apply
-    view: View = "side"
-    lines: tuple[Line, ...] = ()
-
 
 GROUPS = ("Floor", "Wheelbase", "Square", "Track", "Tires", "Weight", "Frame", "Points", "Driveline")
 
@@ -75,7 +37,10 @@ def sheet(job: Job) -> tuple[Step, ...]:
     steps += [_mount(job, Spot(a.key, m.name, end)) for a in vehicle.axles for m in a.members for end in m.mounts]
     for axle in vehicle.axles:
         if axle.driven:
-            steps += [_yoke(job, axle, "output"), _yoke(job, axle, "pinion")]
+            steps += [yoke_step(job, axle, "output"), yoke_step(job, axle, "pinion")]
+    steps += [engine_mount_step(job, end) for end in POWER_WORDS]
+    if job.vehicle.powertrain is not None:
+        steps += [mark_step(job, mark) for mark in job.vehicle.powertrain.marks]
     return tuple(steps)
 
 
@@ -292,45 +257,6 @@ def _mount(job: Job, spot: Spot) -> Step:
         (Field(f"{base}/ahead", f"Ahead of the {spot.axle} axle"), Field(f"{base}/left", "Left of centerline"),
          Field(f"{base}/up", "Above the floor")), apply, "side",
         (((at.x, at.y, at.z), (at.x, at.y, 0.0)), ((at.x, at.y, 0.0), (axle_x, at.y, 0.0))),
-    )  # fmt: skip
-
-
-def _yoke(job: Job, axle: Axle, which: str) -> Step:
-    """Place and angle of one end of the driveshaft."""
-    yoke: Yoke | None = getattr(axle, which)
-    toward = -1.0 if axle.is_front else 1.0
-    x, _, z = axle.center
-    guess = (x + toward * (350.0 if which == "pinion" else 0.45 * job.vehicle.wheelbase_mm), 0.0, z + 60.0)
-    at = guess if yoke is None else yoke.at.xyz
-    base, words = f"{axle.key}.{which}", {"pinion": "Pinion yoke", "output": "Output yoke"}[which]
-
-    def apply(job: Job, means: Means) -> Job:
-        found = {c: means[f"{base}.{c}"] for c in ("ahead", "left", "up", "angle") if f"{base}.{c}" in means}
-        if not found:
-            return job
-        own = job.vehicle.axle(axle.key)
-        now = getattr(own, which)
-        px, py, pz = guess if now is None else now.at.xyz
-        lengths = [m.sure for c, m in found.items() if c != "angle"]
-        point = made(
-            Point,
-            x=found["ahead"].value - own.behind_front_mm if "ahead" in found else px,
-            y=found["left"].value if "left" in found else py,
-            z=found["up"].value if "up" in found else pz,
-            sure=max(lengths) if lengths else (25.0 if now is None else now.at.sure),
-        )
-        up = found["angle"].value if "angle" in found else (0.0 if now is None else now.nose_up_deg)
-        sure = found["angle"].sure if "angle" in found else (2.0 if now is None else now.angle_sure_deg)
-        changes: dict[str, Any] = {which: made(Yoke, at=point, nose_up_deg=up, angle_sure_deg=min(sure, 90.0))}
-        return set_axle(axle.key, words, **changes).apply(job)
-
-    return Step(
-        base, "Driveline", f"{words}, {axle.key}",
-        "The center of the joint cross: ahead, left and up like any point. The angle finder on the machined face of "
-        "the yoke, or along the shaft; say whether it goes up or down toward the front.",
-        (Field(f"{base}.ahead", f"Ahead of the {axle.key} axle"), Field(f"{base}.left", "Left of centerline"),
-         Field(f"{base}.up", "Above the floor"), Field(f"{base}.angle", "Angle toward the front", "angle")),
-        apply, "side", ((at, (at[0], at[1], 0.0)),),
     )  # fmt: skip
 
 

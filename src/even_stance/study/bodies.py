@@ -94,8 +94,8 @@ def power_solids(vehicle: Vehicle) -> list[Solid]:
 
     def block(name: str, center: Array, half_long: float, half_wide: float, low: float, high: float) -> None:
         base = center - half_wide * side
-        outline = np.array([base - half_long * back + high * up, base + half_long * back + high * up,
-                            base + half_long * back + low * up, base - half_long * back + low * up])  # fmt: skip
+        corners = ((-1.0, low), (1.0, low), (1.0, high), (-1.0, high))
+        outline = np.array([base + way * half_long * back + z * up for way, z in corners])
         found.append(Solid(name, "", POWERTRAIN, "engine", partial(prism, outline, 2 * half_wide * side)))
 
     block("engine", middle, long, wide / 2, -0.22 * wide, 0.85 * wide)
@@ -105,9 +105,9 @@ def power_solids(vehicle: Vehicle) -> list[Solid]:
     way = goal - start
     reach = float(norm(way))
     if reach > 50.0:
-        along, radii = reach * np.array([0.0, 0.3, 1.0]), wide * np.array([0.5, 0.3, 0.17])
-        make = partial(lathe, start, way / reach, along, radii, _ROUND_SIDES)
-        found.append(Solid("gearbox", "", POWERTRAIN, "engine", make))
+        for name, ends, radii in (("bellhousing", (0.0, 0.3), (0.46, 0.3)), ("gearbox", (0.3, 1.0), (0.3, 0.17))):
+            make = partial(lathe, start, way / reach, reach * np.array(ends), wide * np.array(radii), _ROUND_SIDES)
+            found.append(Solid(name, "", POWERTRAIN, "engine", make))
     for spot, at in power_points(vehicle).items():
         found.append(_ball(spot, POWERTRAIN, "mark" if spot.member else "engine", np.array(at.xyz)))
     return found

@@ -310,7 +310,8 @@ def _standing(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
     """Wheels, tube, housing and shaft of an axle as they stand."""
     pose = place.state.poses[axle_body(place.axle.key)]
     bare = with_changes(place.axle, members=())
-    return _own_shapes(bare, tuple(pose.moved[0].tolist()), pose.linear[0].tobytes(), view, active)
+    at = pose.place(np.array([bare.center]))[0, 0]
+    return _own_shapes(bare, tuple(at.tolist()), pose.linear[0].tobytes(), view, active)
 
 
 @lru_cache(maxsize=64)

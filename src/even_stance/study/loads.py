@@ -8,7 +8,7 @@ import numpy as np
 from even_stance.errors import InputError
 from even_stance.mechanics import grip
 from even_stance.mechanics.motion import tube_axes
-from even_stance.mechanics.statics import member_loads, wrench_of
+from even_stance.mechanics.statics import member_loads, wind_up, wrench_of
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.answers import Answers
 from even_stance.study.model import axle_title
@@ -97,6 +97,20 @@ def _loads(answers: Answers, outside: AxleLoads) -> Array:
     wrench = wrench_of(pose.center, points[None], outside.forces[None], torque[None])
     loads: Array = member_loads(linkage, pose, wrench)[0]
     return loads
+
+
+def wind_up_deg(vehicle: Vehicle, answers: Answers, assume: LoadAssumptions) -> float:
+    """How far the pinion's nose turns up as joints and springs give under full launch, degrees, at the first posture.
+
+    Raises:
+        InputError: the axle's weight is not entered.
+    """
+    pose, linkage = answers.pose.part(slice(0, 1)), answers.linkage
+    drive = axle_loads(vehicle, answers.axle, assume, "launch", weight=False)
+    points = pose.center[0] + (drive.points - linkage.center) @ tube_axes(pose.rotation)[0].T
+    wrench = wrench_of(pose.center, points[None], drive.forces[None], drive.torque[None])
+    moved = wind_up(linkage, pose, answers.layout.stiffness, wrench)[0]
+    return float(np.degrees(moved[4])) * (1.0 if answers.axle.is_front else -1.0)
 
 
 def axle_loads(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: CaseKey, weight: bool = True) -> AxleLoads:

@@ -119,7 +119,8 @@ class ScenePainter:
     def joint(self, place: Place, style: str, held: bool = False) -> None:
         """A joint one can take hold of; a held one wears a ring."""
         center, radius = self.at(place), self._look.px(_JOINT_PX)
-        self._put(center, "sheet", style_of(style).color, radius, self._look.px(2.5))
+        edge = style_of(style).color
+        self._put(center, "sheet", "ink" if edge == "steel" else edge, radius, self._look.px(2.5))
         if held:
             self._painter.setPen(QPen(self._look.color("accent"), self._look.px(3)))
             self._painter.drawEllipse(center, radius * 2.1, radius * 2.1)

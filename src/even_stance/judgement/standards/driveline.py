@@ -99,7 +99,7 @@ STANDARDS = (
         "shaft_worst_deg",
         "Left over, worst",
         reason="Angles that cancel at ride height drift apart as the pinion turns over travel.",
-        marks=_all((None, 3.0), (None, 4.0), (None, 8.0)),
+        marks=_all((None, 3.0), (None, 4.0), (None, 13.0)),
         inside="Stays even enough over travel.",
         high="Drifts apart over travel: hum and shake in bump or droop.",
         formula="The most of what is left over between full droop and full bump.",

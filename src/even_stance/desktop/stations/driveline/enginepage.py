@@ -182,7 +182,7 @@ class EnginePage(QWidget):
         self.toward = QComboBox()
         self.toward.setAccessibleName("Which is")
         for way in TOWARD_WORDS:
-            self.toward.addItem(f"{way} it" if way in ("ahead", "behind") else way, way)
+            self.toward.addItem(f"{way} it" if way in ("behind", "above", "below") else f"{way} of it", way)
         named = {key: f"Marked point: {title.lower()}" for key, title in _MARK_FIELDS}
         fields = self.mark_fields = {key: LengthField(bench, name, lambda _v: None) for key, name in named.items()}
         row.addWidget(Labeled(bench, "Point", self.name), 3)

@@ -49,7 +49,7 @@ class SlipPicture(QWidget):
 
     def sizeHint(self) -> QSize:
         """Wide and low."""
-        return QSize(self._look.px(460), self._look.px(150))
+        return QSize(self._look.px(460), self._look.px(152))
 
     def show_order(self, order: ShaftOrder | None, units: System) -> None:
         """Show another shaft."""
@@ -95,7 +95,7 @@ class SlipPicture(QWidget):
         far = shaft.spline_mm - order.least_in_mm
         marks = (
             (0.0, "bottoms", "alarm", 0), (order.room_mm, "all the way in", "ink", 1),
-            (shaft.pull_out_mm, "ride", "accent", 0), (far, "all the way out", "ink", 1),
+            (shaft.pull_out_mm, "ride", "accent", 0), (far, "all the way out", "ink", 2),
             (shaft.spline_mm, "falls out", "alarm", 0),
         )  # fmt: skip
         painter.setFont(look.font(11))

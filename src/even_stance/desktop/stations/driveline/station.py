@@ -12,9 +12,9 @@ from even_stance.desktop.stations.driveline.enginepage import EnginePage
 from even_stance.desktop.stations.driveline.shaftpage import ShaftPage
 from even_stance.desktop.walkaround import WalkAround
 from even_stance.desktop.widgets.labels import FittedWords, plain_tip
-from even_stance.judgement.driveline import alike_words, driveline_findings, study_words
+from even_stance.judgement.driveline import alike_words, driveline_findings, study_words, wind_up_words
 
-FLOOR, SHAFT, ENGINE, WALK = range(4)
+FLOOR, SHAFT, ENGINE, TRAVEL, WALK = range(5)
 
 
 class DrivelineStation(QWidget):
@@ -36,9 +36,15 @@ class DrivelineStation(QWidget):
             inner.addWidget(self.why)
             return page
 
+        def travel() -> QWidget:
+            # Charts are the heaviest import: they come when first asked for.
+            from even_stance.desktop.stations.driveline.travelpage import DrivelineTravelPage  # noqa: PLC0415
+
+            return DrivelineTravelPage(bench, look)
+
         self.pages = Pages(
             (("Floor", floor), ("Shaft", lambda: Scrolled(ShaftPage(bench, look))),
-             ("Engine", lambda: EnginePage(bench, look)), ("Walk", lambda: WalkAround(bench, look)))
+             ("Engine", lambda: EnginePage(bench, look)), ("Travel", travel), ("Walk", lambda: WalkAround(bench, look)))
         )  # fmt: skip
         self.words = FittedWords()
         self.pages.foot.addWidget(self.words, 1)
@@ -70,7 +76,9 @@ class DrivelineStation(QWidget):
         if self.pages.current:  # the floor listens for itself
             self.pages.refresh()
         study = bench.study(bench.axle_key)
-        parts = [alike_words(bench.job, bench.axle), study_words(study) if study is not None else ""]
+        parts = [alike_words(bench.job, bench.axle)]
+        if study is not None:
+            parts += [study_words(study), wind_up_words(bench.job, study)]
         lacking = [f.sentence for f in driveline_findings(bench.job) if f.severity in ("missing", "stop")]
         if not any(parts):
             none = f"The {bench.axle_key} axle is not driven: turn to a driven one, or say so in Stance."

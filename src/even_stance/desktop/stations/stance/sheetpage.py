@@ -33,7 +33,8 @@ from even_stance.errors import StanceError
 from even_stance.shop.angles import Against, against, shaft_angle, up_down
 from even_stance.shop.pictures import step_picture
 from even_stance.shop.readings import Mean, Means, means_of, new_reading
-from even_stance.shop.sheet import Field, Step, set_aside, sheet, take_reading
+from even_stance.shop.sheet import set_aside, sheet, take_reading
+from even_stance.shop.steps import Field, Step
 from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.edits import set_measuring
 from even_stance.vehicle.measuring import TOOLS, Quantity, Tool
