@@ -82,6 +82,8 @@ def alike_words(job: Job, axle: Axle) -> str:
     out, pin = here.output.nose_up_deg, here.pinion.nose_up_deg
     sure = float(np.hypot(here.output.angle_sure_deg, here.pinion.angle_sure_deg))
     said = f"{_up(out)} at the output, {_up(pin)} at the pinion"
+    if axle.shaft is not None and (axle.shaft.output_joint, axle.shaft.pinion_joint) != ("single", "single"):
+        return f"{said}; the joint that turns evenly takes the angle, the other end should point along the shaft."
     if abs(out - pin) <= sure:
         return f"{said}: cannot be told from parallel with these readings (± {sure:.1f}°)."
     return f"{said}: {abs(out - pin):.1f}° ± {sure:.1f}° from parallel."
