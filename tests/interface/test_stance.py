@@ -128,6 +128,21 @@ def test_angles_on_a_face_and_an_odd_reading_set_aside(window: MainWindow) -> No
     assert len(means_of(window.bench.job)) == 1
 
 
+def test_a_reading_like_the_one_before_is_a_reading(window: MainWindow) -> None:
+    """Typed again, or sent again by a gauge, the figure that already stands in the field counts once more."""
+    page = cast(SheetPage, turn(window, SHEET))
+    pick(page, "rear.pinion")
+    field = page.fields["rear.pinion.angle"]
+    for text in ("2.4", "2.0", "2.2", "2.2"):  # the third is what the field shows: the mean of the first two
+        type_into(field, text)
+    field.take(2.2)
+    readings = [r.value for r in window.bench.job.measuring.readings if r.what == "rear.pinion.angle"]
+    assert readings == [2.4, 2.0, 2.2, 2.2, 2.2]
+    field.setFocus()
+    window.setFocus()  # leaving a field nobody typed in is no reading
+    assert len([r for r in window.bench.job.measuring.readings if r.what == "rear.pinion.angle"]) == 5
+
+
 def test_sheet_is_printed_and_a_bad_folder_is_told(window: MainWindow, tmp_path: Path, qtbot: QtBot) -> None:
     page = cast(SheetPage, turn(window, SHEET))
     with qtbot.waitSignal(page.papers.told, timeout=20_000):

@@ -60,7 +60,12 @@ class NumberField(QLineEdit):
         self.setAccessibleName(name)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.editingFinished.connect(self.commit)
-        self.textEdited.connect(lambda _: self._mark(""))
+        self._typed_in = False  # the same figure typed again is a figure: a second reading of a length that was read so
+        self.textEdited.connect(self._edited)
+
+    def _edited(self, _text: str) -> None:
+        self._typed_in = True
+        self._mark("")
 
     @property
     def value(self) -> float | None:
@@ -82,9 +87,10 @@ class NumberField(QLineEdit):
 
     def commit(self) -> None:
         """Read what is in the field and send it on; a field nobody typed in sends nothing."""
-        if self.text() == self._shown:
+        if self.text() == self._shown and not (self._typed_in and self.text()):
             self._mark("")
             return
+        self._typed_in = False
         try:
             value = self._read(self.text(), self._bench.job.units, self.name)
         except InputError as error:
@@ -110,12 +116,14 @@ class NumberField(QLineEdit):
         """Empty the field: what was typed has been used."""
         self._shown = ""
         self._value = None
+        self._typed_in = False
         self.clear()
         self._mark("")
 
     def take(self, value: float) -> bool:
         """A value that comes from a gauge, as if it had been typed and entered; False when it was refused."""
         self.setText(self._typed(value))
+        self._typed_in = True
         self.commit()
         return not self.property("wrong")
 
@@ -138,6 +146,8 @@ class NumberField(QLineEdit):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape brings back the last good value."""
         assert event is not None
+        if event.key() == Qt.Key.Key_Escape:
+            self._typed_in = False
         if event.key() == Qt.Key.Key_Escape and self.text() != self._shown:
             self.setText(self._shown)
             self._mark("")
