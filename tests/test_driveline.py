@@ -15,8 +15,9 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, parse_job, save_job
 from even_stance.exchange.papers import PAPERS
 from even_stance.judgement.driveline import alike_words, driveline_findings, guessed_powertrain
+from even_stance.judgement.search.parallel import ways_to_parallel
 from even_stance.mechanics.statics import wind_up
-from even_stance.mechanics.ujoint import chain_speed
+from even_stance.mechanics.ujoint import chain_speed, speed_extremes
 from even_stance.shop.crossmember import pieces_after_cuts
 from even_stance.shop.shaftorder import order_lines, shaft_order
 from even_stance.shop.sheet import sheet
@@ -24,10 +25,14 @@ from even_stance.study.answers import study_postures
 from even_stance.study.bodies import car_solids
 from even_stance.study.driveline import SHAFT_KEYS, ends_of
 from even_stance.study.figures import study_axle
-from even_stance.study.powertrain import gap_at, gaps, most_tail, parallel_tail, seated
+from even_stance.study.model import layout_of, linkage_of
+from even_stance.study.powertrain import gap_at, gaps, most_tail, moved_with, parallel_tail, seated, tilt_up_deg
+from even_stance.study.sensitivity import with_lengths
 from even_stance.study.state import car_state
+from even_stance.study.threads import turn_links
 from even_stance.vehicle.driveline import Mark, Powertrain, Shaft, Yoke
 from even_stance.vehicle.edits import (
+    raise_mounts,
     raise_tail,
     set_axle,
     set_marks,
@@ -301,3 +306,81 @@ def test_a_guess_to_start_from_stands_on_three_points_of_its_own() -> None:
         assert power.tail.sure == 25.0
     assert Shaft() == Shaft.model_validate({})
     assert Mark(name="x", at=Point(x=0, y=0, z=0)).toward == "ahead"
+
+
+def test_turning_the_upper_links_turns_the_pinion_with_the_axle(coupe: Job) -> None:
+    """Links made longer in the records give the same shaft angles as the linkage solved with longer rods."""
+    axle = coupe.vehicle.axle("rear")
+    uppers = [r.name for r in layout_of(axle).rods if r.name.startswith("Upper")]
+    longer = np.array([[[6.0 if r.name in uppers else 0.0 for r in layout_of(axle).rods]]])
+    solved = study_postures(
+        coupe.vehicle, axle, np.zeros(1), np.zeros(1), with_lengths(linkage_of(axle), longer)
+    )  # fmt: skip
+    turned = turn_links("rear", tuple(uppers), 6.0, "longer").apply(coupe)
+    after = _values(turned, 0.0, 0.0)
+    assert abs(turned.vehicle.axle("rear").pinion.nose_up_deg - axle.pinion.nose_up_deg) > 0.3  # type: ignore[union-attr]
+    for key in ("output_angle_deg", "pinion_angle_deg", "shaft_length_mm"):
+        assert after[key] == pytest.approx(float(solved.values[key].ravel()[0]), abs=2e-3), key
+
+
+def test_every_way_to_parallel_does_what_it_says(coupe: Job) -> None:
+    """Applied, each leaves what it promised; tail and pinion make both ends rise alike, turns come within half a turn."""
+    job = set_yoke("rear", "pinion", "Pinion", nose_up_deg=0.4).apply(coupe)
+    axle = job.vehicle.axle("rear")
+    ways = ways_to_parallel(job, study_axle(job.vehicle, axle, 0.0, 0.0, {}))
+    assert [w.words.split()[0] for w in sorted(ways, key=lambda w: w.words)] == ["Pinion", "Tail", "Upper"]
+    for way in ways:
+        after = way.edit.apply(job)
+        assert _values(after, 0.0, 0.0)["shaft_residual_deg"] == pytest.approx(way.residual_deg, abs=1e-9)
+        here = seated(after.vehicle, after.vehicle.axle("rear"))
+        assert here.output is not None
+        assert here.pinion is not None
+        off = abs(here.output.nose_up_deg - here.pinion.nose_up_deg)
+        assert off < (0.5 if way.words.startswith("Upper") else 1e-3), way.words
+        assert way.residual_deg < _values(job, 0.0, 0.0)["shaft_residual_deg"]
+    assert [w.residual_deg for w in ways] == sorted((w.residual_deg for w in ways), key=lambda r: round(r, 1))
+
+
+def test_raised_mounts_and_tail_together_keep_the_engine_stiff(coupe: Job) -> None:
+    """Both up by the same: the engine goes straight up by about that, and no distance on it changes."""
+    power = coupe.vehicle.powertrain
+    assert power is not None
+    both = with_changes(power, tail_up_mm=20.0, mounts_up_mm=20.0)
+    points = np.array([p.xyz for p in (power.mount_left, power.mount_right, power.tail, *(m.at for m in power.marks))])
+    moved = moved_with(both, points)
+    gaps_before, gaps_after = (np.linalg.norm(p[:, None] - p[None], axis=-1) for p in (points, moved))
+    assert gaps_after == pytest.approx(gaps_before, abs=1e-8)
+    assert moved[2, 2] - points[2, 2] == pytest.approx(20.0, abs=1e-6)
+    assert (moved[0, 2] + moved[1, 2]) / 2 - (points[0, 2] + points[1, 2]) / 2 == pytest.approx(20.0, abs=0.1)
+    assert abs(tilt_up_deg(both)) < 0.1
+    job = raise_mounts(20.0).apply(coupe)
+    assert job.vehicle.powertrain is not None
+    assert tilt_up_deg(job.vehicle.powertrain) < -0.5  # the front went up: shafts point up toward the front
+
+
+def test_a_carrier_multiplies_the_variation_when_it_is_off_to_the_side(coupe: Job) -> None:
+    """The trap of the brief: a straight two-piece shaft turns evenly, the same one bent sideways at its bearing does not."""
+    axle = coupe.vehicle.axle("rear")
+    assert axle.output is not None
+    assert axle.pinion is not None
+    middle = [(a + b) / 2 for a, b in zip(axle.output.at.xyz, axle.pinion.at.xyz, strict=True)]
+
+    def with_carrier(left: float) -> dict[str, float]:
+        x, y, z = middle
+        job = set_shaft("rear", "Carrier", carrier=Point(x=x, y=y + left, z=z)).apply(coupe)
+        axle = job.vehicle.axle("rear")
+        found = study_postures(job.vehicle, axle, np.zeros(1), np.zeros(1))
+        return {k: found.value(k) for k in found.values}
+
+    straight, aside = with_carrier(0.0), with_carrier(60.0)
+    assert straight["carrier_angle_deg"] == pytest.approx(0.0, abs=1e-5)
+    # A straight cross passes the turn on with its pins a quarter turn further: the two ends are then out of line by that.
+    ends = ends_of(coupe.vehicle, axle)
+    line = (ends.output - ends.pinion) / np.linalg.norm(ends.output - ends.pinion)
+    high, low = speed_extremes(ends.output_axis, line, ends.pinion_axis, np.pi / 2)
+    assert straight["shaft_variation_pct"] == pytest.approx(float(100 * (high - low)), abs=1e-4)
+    assert straight["shaft_length_mm"] == pytest.approx(_values(coupe, 0.0, 0.0)["shaft_length_mm"] / 2)
+    assert aside["carrier_angle_deg"] == pytest.approx(np.degrees(2 * np.arctan(60.0 / 521.0)), abs=0.05)
+    assert aside["shaft_variation_pct"] > 3.0 * straight["shaft_variation_pct"]
+    with pytest.raises(InputError, match="single joints at all three"):
+        set_shaft("rear", "x", carrier=Point(x=0, y=0, z=0), output_joint="cv").apply(coupe)

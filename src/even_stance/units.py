@@ -134,6 +134,11 @@ def format_length(mm: float, system: System = "us") -> str:
     return f"{mark}{sign}{whole} {small}" if whole else f"{mark}{sign}{small}"
 
 
+def format_wall(mm: float, system: System = "us") -> str:
+    """Write a tube's wall as it is sold: thousandths of an inch, or hundredths of a millimeter."""
+    return f"{mm / MM_PER_INCH:.3f}" if system == "us" else f"{mm:.2f}"
+
+
 def format_decimal(value: float, digits: int) -> str:
     """A figure with so many decimals; what rounds to nothing has no sign."""
     return f"{round(value, digits) + 0.0:.{digits}f}"

@@ -9,7 +9,7 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import study_axle
 from even_stance.study.sensitivity import Picked, Postures, slopes
-from even_stance.vehicle.edits import move_by, set_holes, set_job, set_vehicle, set_wheelbase
+from even_stance.vehicle.edits import move_by, set_axle, set_holes, set_job, set_vehicle, set_wheelbase
 from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.variants import branch_names, switch_to
 
@@ -108,6 +108,9 @@ def test_the_spread_over_travel_is_that_of_many_measured_cars(bench: Bench) -> N
 
     Each car also stands a little off its ride height, from which its travel is then counted.
     """
+    bench.do(
+        set_axle("rear", "No shaft", output=None, pinion=None, shaft=None)
+    )  # the pinion's turn is judged itself then
     vehicle, axle = bench.job.vehicle, bench.axle
     study = study_axle(vehicle, axle, 0.0, 0.0)
     rng = np.random.default_rng(11)

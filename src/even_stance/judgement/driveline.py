@@ -113,6 +113,22 @@ def guessed_powertrain(job: Job) -> Powertrain:
     )  # fmt: skip
 
 
+def joint_rows(study: AxleStudy) -> list[tuple[str, ...]]:
+    """Every joint of a shaft: its angle in space, in side view and in plan, and the most over travel."""
+    now = study.now
+    found: list[tuple[str, ...]] = []
+    if "shaft_length_mm" not in now.values or not now.ok[0]:
+        return []
+    for end in ("output", "carrier", "pinion"):
+        if f"{end}_angle_deg" not in now.values:
+            continue
+        angle, plane = now.value(f"{end}_angle_deg"), np.radians(now.value(f"{end}_plane_deg"))
+        worst = float(np.nanmax(study.travel.sweep.values[f"{end}_angle_deg"]))
+        side, plan = abs(angle * np.cos(plane)), abs(angle * np.sin(plane))
+        found.append((f"at the {end}", f"{angle:.1f}°", f"{side:.1f}°", f"{plan:.1f}°", f"{worst:.1f}°"))
+    return found
+
+
 def wind_up_words(job: Job, study: AxleStudy) -> str:
     """What full throttle does to the pinion, in a sentence; empty where it cannot be told."""
     if not study.now.ok[0] or not study.axle.driven or not has_shaft(study.axle):

@@ -9,12 +9,16 @@ KERF_MM = 25.4 / 8  # common practice, no source: a saw takes about 1/8 in
 
 def crossmember_words(power: Powertrain, units: System) -> str:
     """How far the crossmember goes up or down and turns, in a sentence; empty while the tail is where it was."""
-    if not power.tail_up_mm:
+    if not power.moved:
         return ""
     now, unit = crossmember(power), length_unit(units)
     way = "up" if now.higher_mm > 0 else "down"
     much = format_length(abs(now.higher_mm), units).removeprefix("~")
-    return f"Crossmember {much} {unit} {way}, its mount turned {abs(now.turned_deg):.1f}°."
+    said = f"Crossmember {much} {unit} {way}, its mount turned {abs(now.turned_deg):.1f}°."
+    if now.higher_mm > 0:
+        fill = pieces_after_cuts(0.0, 2, now.higher_mm)[1]
+        said += f" Legs cut through twice: fill {format_length(fill, units).removeprefix('~')} {unit} in each."
+    return said
 
 
 def pieces_after_cuts(length_mm: float, cuts: int, higher_mm: float, kerf_mm: float = KERF_MM) -> tuple[float, float]:

@@ -4,11 +4,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from even_stance.mechanics.tube import polar_moment
 from even_stance.mechanics.ujoint import critical_rpm
 from even_stance.study.driveline import has_shaft
 from even_stance.study.figures import AxleStudy
 from even_stance.study.model import axle_title
-from even_stance.units import System, format_length, length_unit
+from even_stance.units import System, format_length, format_wall, length_unit
 from even_stance.vehicle.driveline import Shaft, ShaftJoint
 from even_stance.vehicle.job import Job
 
@@ -87,13 +88,33 @@ def order_lines(job: Job, study: AxleStudy) -> list[tuple[str, str]]:
                  f"{mm(shaft.spline_mm)} spline, {mm(shaft.pull_out_mm)} out at ride height"),
         ("Spline engaged at the longest", mm(order.least_in_mm)),
         ("Room before it bottoms", mm(order.room_mm)),
-        ("Tube", f"{mm(shaft.tube_mm)} outside, {mm(shaft.wall_mm)} wall"),
+        ("Tube", f"{mm(shaft.tube_mm)} outside, {format_wall(shaft.wall_mm, units)} {length_unit(units)} wall"),
         ("Joints", f"{JOINT_WORDS[shaft.output_joint]} at the output ({angle('output_angle_deg')}), "
                    f"{JOINT_WORDS[shaft.pinion_joint]} at the pinion ({angle('pinion_angle_deg')})"),
         ("Yokes", "in line" if not shaft.phase_deg else f"{shaft.phase_deg:.1f}° out of line"),
+        *_strength(job, study, shaft),
         ("Begins to whip at", f"{round(order.critical_rpm, -2):,.0f} rpm"
                               + (f"; turns {shaft.top_rpm:,.0f} at top speed" if shaft.top_rpm else "")),
     ]  # fmt: skip
+
+
+def _strength(job: Job, study: AxleStudy, shaft: Shaft) -> list[tuple[str, str]]:
+    """What full throttle in low gear does to the tube, and where a limit strap must stop the droop."""
+    loads = job.loads
+    torque = loads.engine_torque_nm * loads.first_gear * loads.transfer_low * study.axle.drive_share
+    stress = torque * 1000.0 * shaft.tube_mm / 2.0 / float(polar_moment(shaft.tube_mm, shaft.wall_mm))
+    found = [("Full throttle, low gear", f"{torque:,.0f} N m in the shaft, {stress:,.0f} N/mm² shear in the tube")]
+    sweep = study.travel.sweep
+    use = sweep.values["joint_limit_use_pct"] if "joint_limit_use_pct" in sweep.values else np.zeros(1)
+    over = np.flatnonzero(np.nan_to_num(use) > 100.0)
+    if over.size:
+        droop = sweep.left[over]
+        stops = float(np.max(droop[droop < 0.0])) if (droop < 0.0).any() else float(np.min(droop))
+        way = "droop" if stops < 0.0 else "bump"
+        found.append(
+            ("A joint meets its yoke at", f"{length_words(abs(stops), job.units)} {way}: a limit strap or stop before")
+        )
+    return found
 
 
 def length_words(mm: float, units: System) -> str:

@@ -8,6 +8,7 @@ import numpy as np
 from even_stance.mechanics.linkage import Linkage, placed
 from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.ujoint import (
+    chain_speed,
     critical_rpm,
     joint_angle,
     joint_plane,
@@ -23,7 +24,7 @@ from even_stance.vehicle.driveline import Shaft, Yoke
 LEAST_SHAFT_MM = 50.0  # yokes nearer than this were measured to the same place
 SHAFT_KEYS = (
     "shaft_length_mm", "shaft_plunge_mm", "output_angle_deg", "pinion_angle_deg", "output_plane_deg",
-    "pinion_plane_deg",
+    "pinion_plane_deg", "carrier_angle_deg", "carrier_plane_deg",
     "shaft_residual_deg", "shaft_variation_pct", "spline_engaged_mm", "spline_room_mm", "critical_use_pct",
     "joint_limit_use_pct",
 )  # fmt: skip
@@ -78,24 +79,35 @@ def shaft_values(
     now, ride = sense * (start - goal), _ride_length(shaft, ends, sense)
     length = norm(now)
     line = now / length[..., None]
-    out_axis = np.broadcast_to(ends.output_axis, line.shape)
-    t1, t2 = joint_angle(out_axis, line), joint_angle(line, axis)
-    high, low = _extremes(shaft, out_axis, line, axis, t1, t2)
+    out_axis, first = np.broadcast_to(ends.output_axis, line.shape), line
+    if shaft.carrier is not None:
+        first = sense * (ends.output - np.array(shaft.carrier.xyz))
+        first = np.broadcast_to(first / norm(first)[..., None], line.shape)
+    t1, t2 = joint_angle(out_axis, first), joint_angle(line, axis)
+    middle = joint_angle(first, line)
+    if shaft.carrier is not None:
+        high, low = _extremes_of_three(shaft, out_axis, first, line, axis)
+    else:
+        high, low = _extremes(shaft, out_axis, line, axis, t1, t2)
     plunge = length - ride
     bends = np.maximum(
         0.5 * t1 if shaft.output_joint == "double_cardan" else t1,
         0.5 * t2 if shaft.pinion_joint == "double_cardan" else t2,
     )
+    bends = np.maximum(bends, middle)
     values = {
         "shaft_length_mm": length,
         "shaft_plunge_mm": plunge,
         "output_angle_deg": np.degrees(t1),
         "pinion_angle_deg": np.degrees(t2),
-        "output_plane_deg": np.degrees(joint_plane(line, out_axis)),
+        "output_plane_deg": np.degrees(joint_plane(first, out_axis)),
         "pinion_plane_deg": np.degrees(joint_plane(line, axis)),
         "shaft_residual_deg": np.degrees(residual_angle(high, low)),
         "shaft_variation_pct": 100.0 * (high - low),
     }
+    if shaft.carrier is not None:
+        values["carrier_angle_deg"] = np.degrees(middle)
+        values["carrier_plane_deg"] = np.degrees(joint_plane(line, first))
     if axle.shaft is not None:
         values |= {
             "spline_engaged_mm": shaft.spline_mm - shaft.pull_out_mm - plunge,
@@ -109,7 +121,8 @@ def shaft_values(
 
 def _crosses(shaft: Shaft, ends: ShaftEnds, pinion: Array, axis: Array, sense: float) -> tuple[Array, Array]:
     """Where the shaft itself begins and ends: at the second cross of a double-cardan joint, mm, shape (..., 3) each."""
-    output = np.broadcast_to(ends.output, np.broadcast_shapes(ends.output.shape, pinion.shape))
+    base = ends.output if shaft.carrier is None else np.array(shaft.carrier.xyz)
+    output = np.broadcast_to(base, np.broadcast_shapes(base.shape, pinion.shape))
     if shaft.output_joint == "double_cardan":
         return second_cross(output, -sense * ends.output_axis, pinion, shaft.double_mm), pinion
     if shaft.pinion_joint == "double_cardan":
@@ -135,6 +148,22 @@ def _extremes(
     elif shaft.pinion_joint not in even:
         left = t2
     return 1.0 / np.cos(left), np.cos(left)
+
+
+_TURNS = np.linspace(0.0, np.pi, 180, endpoint=False)  # speeds repeat every half turn
+
+
+def _extremes_of_three(
+    shaft: Shaft, driving: Array, first: Array, second: Array, driven: Array
+) -> tuple[Array, Array]:  # fmt: skip
+    """Highest and lowest pinion speed of a shaft in two pieces, turned through in whole degrees.
+
+    The yokes of the first piece are in line; the phase is that of the piece that slips.
+    """
+    axes = np.stack(np.broadcast_arrays(driving, first, second, driven), axis=-2)
+    phases = np.broadcast_to(np.array([0.0, np.radians(shaft.phase_deg)]), (*axes.shape[:-2], 2))
+    speed = chain_speed(axes, phases, _TURNS)
+    return speed.max(axis=-1), speed.min(axis=-1)
 
 
 @dataclass(frozen=True)
@@ -190,6 +219,9 @@ def machine_readable_driveline(axle: Axle, values: dict[str, Array], i: int = 0)
         {"name": f"{end} joint", "angle_deg": number(f"{end}_angle_deg"), "plane_deg": number(f"{end}_plane_deg")}
         for end in ("output", "pinion")
     ]
+    if "carrier_angle_deg" in values:
+        carrier = {"name": "carrier joint", "angle_deg": number("carrier_angle_deg")}
+        joints.insert(1, {**carrier, "plane_deg": number("carrier_plane_deg")})
     said: dict[str, Any] = {
         "name": f"{axle.key} driveshaft",
         "joints": joints,

@@ -377,10 +377,10 @@ def power_view(vehicle: Vehicle, axle: Axle) -> tuple[list[Shape], tuple[float, 
     power = vehicle.powertrain
     if power is None:
         return [], (0.0, 1.0, 0.0, 1.0)
-    before = with_changes(vehicle, powertrain=with_changes(power, tail_up_mm=0.0))
+    before = with_changes(vehicle, powertrain=with_changes(power, tail_up_mm=0.0, mounts_up_mm=0.0))
     place = AxlePlace(seated(vehicle, axle), None)
     shapes: list[Shape] = [*_frame(vehicle, "side")]
-    if power.tail_up_mm:
+    if power.moved:
         shapes += [
             Path((*s.places, s.places[0]), "ghost") for s in _power_shapes(before, "side") if isinstance(s, Area)
         ]

@@ -6,7 +6,7 @@ import numpy as np
 from scipy.optimize import brentq
 
 from even_stance.mechanics.tilt import tilt_angle, tilted
-from even_stance.mechanics.vectors import Array
+from even_stance.mechanics.vectors import Array, norm
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import TOWARD_WORDS, Mark, Powertrain, Yoke
 from even_stance.vehicle.edits import with_changes
@@ -26,13 +26,27 @@ def tilt(power: Powertrain, tail_up_mm: float | None = None) -> float:
 
 
 def tilt_up_deg(power: Powertrain) -> float:
-    """How far the powertrain's tail end has come up, as the angle its shafts have turned nose down, degrees."""
-    return float(np.degrees(tilt(power)))
+    """How far the powertrain has turned nose down as its tail came up or its mounts went down, degrees."""
+    left, right = _mounts(power)
+    square = np.cross(left - right, [0.0, 0.0, 1.0])
+    way = moved_with(power, np.stack((right, right + square / norm(square))))
+    rise = float(way[1, 2] - way[0, 2])
+    return float(np.degrees(np.arcsin(np.clip(-rise, -1.0, 1.0))))
 
 
 def moved_with(power: Powertrain, points: Array, tail_up_mm: float | None = None) -> Array:
-    """Points of the powertrain, given as measured, mm, shape (m, 3), where they are with the tail raised."""
-    return tilted(*_mounts(power), np.array(tilt(power, tail_up_mm)), points)
+    """Points of the powertrain, given as measured, mm, shape (m, 3), where they are with tail and mounts raised.
+
+    Raised mounts tilt it about a line through the tail that runs as the mounts do.
+    """
+    left, right = _mounts(power)
+    turn = np.array(tilt(power, tail_up_mm))
+    moved = tilted(left, right, turn, points)
+    if not power.mounts_up_mm:
+        return moved
+    tail = tilted(left, right, turn, np.array([power.tail.xyz]))[0]
+    line = (tail + (left - right), tail)
+    return tilted(*line, tilt_angle(*line, (left + right) / 2, power.mounts_up_mm), moved)
 
 
 def axis_of(yoke: Yoke) -> Array:
@@ -44,7 +58,7 @@ def axis_of(yoke: Yoke) -> Array:
 def seated(vehicle: Vehicle, axle: Axle) -> Axle:
     """An axle with its output where the powertrain now holds it; the same one while the tail is as measured."""
     power = vehicle.powertrain
-    if power is None or axle.output is None or not power.tail_up_mm or not np.isfinite(tilt(power)):
+    if power is None or axle.output is None or not power.moved or not np.isfinite(tilt(power)):
         return axle
     at = np.array(axle.output.at.xyz)
     moved = moved_with(power, np.stack((at, at + 1000.0 * axis_of(axle.output))))

@@ -118,7 +118,7 @@ def state_of(vehicle: Vehicle, answers: Mapping[str, Answers | None], count: int
 def power_pose(vehicle: Vehicle, count: int = 1) -> BodyPose:
     """Where the powertrain is: tilted about its engine mounts as far as its tail is raised."""
     power = vehicle.powertrain
-    if power is None or not power.tail_up_mm:
+    if power is None or not power.moved:
         return _still(count)
     start = np.array(power.mount_right.xyz)
     ends = moved_with(power, start + np.vstack((np.zeros(3), np.eye(3))))

@@ -95,7 +95,9 @@ def _stood_anew(axle: Axle, names: tuple[str, ...], longer_mm: float) -> Axle:
     )
     changes: dict[str, object] = {"members": members, "behind_front_mm": _behind(axle, pose.center[0, 0])}
     if axle.pinion is not None:
-        changes["pinion"] = with_changes(axle.pinion, at=there(axle.pinion.at))
+        pitch = float(np.degrees(axle_angles(pose.rotation[:, 0])[1][0]))
+        up = axle.pinion.nose_up_deg - pitch  # + turns the top ahead: whatever points to the front goes down
+        changes["pinion"] = with_changes(axle.pinion, at=there(axle.pinion.at), nose_up_deg=up)
     return with_changes(axle, **changes)
 
 

@@ -39,6 +39,7 @@ class Shaft(Record):
         tube_mm, wall_mm: the tube.
         slip: where it slips: the yoke on the output's spline, or a spline in the shaft.
         spline_mm: how long the spline is; pull_out_mm: how far it is out from where it bottoms, at ride height.
+        carrier: center of the bearing on the frame that carries a shaft in two pieces; the slip is behind it.
         limit_deg: how far a joint may bend.
         top_rpm: how fast the shaft turns at top speed; 0 while not entered.
     """
@@ -52,6 +53,7 @@ class Shaft(Record):
     slip: Literal["output", "shaft"] = "output"
     spline_mm: PositiveLength = 127.0
     pull_out_mm: Length = 25.4
+    carrier: Point | None = None
     limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 25.0
     top_rpm: Annotated[float, Field(ge=0, le=30_000, allow_inf_nan=False)] = 0.0
 
@@ -61,6 +63,8 @@ class Shaft(Record):
             raise ValueError("the spline is pulled out farther than it is long; type less pull-out or a longer spline")
         if 2 * self.wall_mm > self.tube_mm:
             raise ValueError("the wall of the shaft's tube is thicker than half the tube")
+        if self.carrier is not None and (self.output_joint, self.pinion_joint) != ("single", "single"):
+            raise ValueError("a shaft in two pieces is taken with single joints at all three places")
         if self.output_joint == self.pinion_joint == "double_cardan":
             raise ValueError("one double-cardan joint is enough: the other end is a single joint that stays straight")
         return self
@@ -88,6 +92,7 @@ class Powertrain(Record):
     Attributes:
         mount_left, mount_right: the engine mounts; tail: the gearbox mount.
         tail_up_mm: how far the tail is raised from where everything was measured, as a change that is tried.
+        mounts_up_mm: how far both engine mounts are raised.
         marks: points that must clear something.
     """
 
@@ -95,7 +100,13 @@ class Powertrain(Record):
     mount_right: Point
     tail: Point
     tail_up_mm: Annotated[float, Field(ge=-150, le=150, allow_inf_nan=False)] = 0.0
+    mounts_up_mm: Annotated[float, Field(ge=-150, le=150, allow_inf_nan=False)] = 0.0
     marks: Annotated[tuple[Mark, ...], Field(max_length=60)] = ()
+
+    @property
+    def moved(self) -> bool:
+        """Whether it sits elsewhere than it was measured."""
+        return bool(self.tail_up_mm or self.mounts_up_mm)
 
     @model_validator(mode="after")
     def _stands_on_three(self) -> "Powertrain":

@@ -16,6 +16,7 @@ from even_stance.units import (
     format_mass,
     format_stiffness,
     format_torque,
+    format_wall,
     length_unit,
     mass_unit,
     parse_angle,
@@ -175,6 +176,14 @@ class LengthField(NumberField):
     def show_mm(self, mm: float | None) -> None:
         """Show a length."""
         self.show_value(mm, "" if mm is None else format_length_exact(mm))
+
+
+class WallField(LengthField):
+    """A wall of a tube: thousandths of an inch, as it is sold, or millimeters."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, send)
+        self._show = format_wall
 
 
 class MassField(NumberField):

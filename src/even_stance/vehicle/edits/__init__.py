@@ -5,7 +5,15 @@ The window, the command line and the tests all use these and nothing else.
 
 from even_stance.vehicle.edits.axles import set_axle, set_back, set_tire, set_wheelbase
 from even_stance.vehicle.edits.brackets import choose_hole, set_holes, set_joint, set_mount
-from even_stance.vehicle.edits.driveline import raise_tail, set_marks, set_powertrain, set_shaft, set_yoke
+from even_stance.vehicle.edits.driveline import (
+    raise_mounts,
+    raise_tail,
+    set_marks,
+    set_powertrain,
+    set_shaft,
+    set_yoke,
+    turn_pinion,
+)
 from even_stance.vehicle.edits.edit import Edit, made, with_axle, with_changes, with_member
 from even_stance.vehicle.edits.members import replace_members, set_members
 from even_stance.vehicle.edits.points import (
@@ -29,6 +37,7 @@ __all__ = [
     "moved_point",
     "place_point",
     "put_mount",
+    "raise_mounts",
     "raise_tail",
     "replace_members",
     "set_axle",
@@ -51,6 +60,7 @@ __all__ = [
     "set_yoke",
     "shifted",
     "shifted_mount",
+    "turn_pinion",
     "with_axle",
     "with_changes",
     "with_member",

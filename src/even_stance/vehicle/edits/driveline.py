@@ -1,5 +1,6 @@
 """The driveline: shaft ends, shafts, the powertrain and what it must clear."""
 
+import math
 from typing import Any
 
 from even_stance.errors import InputError
@@ -55,6 +56,40 @@ def raise_tail(mm: float, merge: str | None = None) -> Edit:
         InputError: there is no powertrain, or it is no distance a tail is raised by.
     """
     return Edit("Raise the tail", lambda job: _with_power(job, tail_up_mm=mm), merge)
+
+
+def raise_mounts(mm: float, merge: str | None = None) -> Edit:
+    """Raise both engine mounts by this from where they were measured.
+
+    Raises (on apply):
+        InputError: there is no powertrain, or it is no distance mounts are raised by.
+    """
+    return Edit("Raise the engine mounts", lambda job: _with_power(job, mounts_up_mm=mm), merge)
+
+
+def turn_pinion(key: str, up_deg: float) -> Edit:
+    """Turn the pinion nose up about the axle's tube: rotated on its tubes, or by a wedge under a leaf spring's seat.
+
+    Raises (on apply):
+        InputError: the pinion was not measured, or it is no angle anyone turns it by.
+    """
+
+    def apply(job: Job) -> Job:
+        axle = job.vehicle.axle(key)
+        if axle.pinion is None:
+            raise InputError("Pinion yoke", "is not measured yet.", "Place it first, on the Measure page.")
+        if abs(up_deg) > 30.0:
+            raise InputError("Pinion turned by", f"{up_deg:g}° is farther than anyone turns one.", "Type 30 or less.")
+        x, _, z = axle.center
+        ahead = -1.0 if axle.is_front else 1.0  # a front pinion looks rearward: nose up turns it the other way round
+        c, s = math.cos(math.radians(ahead * up_deg)), math.sin(math.radians(ahead * up_deg))
+        at = axle.pinion.at
+        dx, dz = at.x - x, at.z - z
+        moved = with_changes(at, x=x + c * dx - s * dz, z=z + s * dx + c * dz)
+        pinion = with_changes(axle.pinion, at=moved, nose_up_deg=axle.pinion.nose_up_deg + ahead * up_deg)
+        return with_axle(job, with_changes(axle, pinion=pinion))
+
+    return Edit(f"Pinion {abs(up_deg):.1f}° {'up' if up_deg > 0 else 'down'}", apply)
 
 
 def set_marks(label: str, marks: tuple[Mark, ...], merge: str | None = None) -> Edit:

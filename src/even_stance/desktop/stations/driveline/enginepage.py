@@ -16,7 +16,7 @@ from even_stance.study.floor import power_view
 from even_stance.study.powertrain import Gap, gaps, most_tail, parallel_tail
 from even_stance.units import format_length, length_step, length_unit
 from even_stance.vehicle.driveline import TOWARD_WORDS, Mark
-from even_stance.vehicle.edits import raise_tail, set_marks, set_powertrain
+from even_stance.vehicle.edits import raise_mounts, raise_tail, set_marks, set_powertrain
 from even_stance.vehicle.records import Point
 
 _REACH_MM = 60.0
@@ -156,6 +156,10 @@ class EnginePage(QWidget):
         self.tail = LengthField(bench, "Tail raised by", lambda mm: bench.do(raise_tail(mm)))
         self.tail.setMaximumWidth(look.px(110))
         row.addWidget(self.tail)
+        row.addWidget(group_head("engine mounts"))
+        self.mounts = LengthField(bench, "Engine mounts raised by", lambda mm: bench.do(raise_mounts(mm)))
+        self.mounts.setMaximumWidth(look.px(110))
+        row.addWidget(self.mounts)
         self.follows = PlainLabel()
         self.follows.setProperty("role", "faint")
         self.follows.setWordWrap(True)
@@ -248,7 +252,7 @@ class EnginePage(QWidget):
         for labeled in self._units:
             labeled.refresh_unit()
         there = power is not None
-        for widget in (self.slider, self.tail, self.table, self.out, self.add, self.drop, self.sketch):
+        for widget in (self.slider, self.tail, self.mounts, self.table, self.out, self.add, self.drop, self.sketch):
             widget.setEnabled(there)
         self.start.setVisible(not there)
         self.out.setVisible(there)
@@ -261,6 +265,7 @@ class EnginePage(QWidget):
             self.table.setRowCount(0)
             self.follows.setText("")
             self.tail.show_mm(None)
+            self.mounts.show_mm(None)
             self.slider.show_tail(0.0, [])
             return
         most, first = most_tail(power)
@@ -274,6 +279,7 @@ class EnginePage(QWidget):
         self.words.setText(said)
         self.follows.setText(crossmember_words(power, units))
         self.tail.show_mm(power.tail_up_mm)
+        self.mounts.show_mm(power.mounts_up_mm)
         marks = [] if most is None or most > _REACH_MM else [(most, first, True)]
         parallel = parallel_tail(job.vehicle, bench.axle)
         if parallel is not None and abs(parallel) <= _REACH_MM:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QS
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PlainField
+from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PlainField, WallField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.table import plain_table, set_text
@@ -23,7 +23,7 @@ from even_stance.vehicle.driveline import Shaft
 from even_stance.vehicle.edits import set_shaft, set_yoke
 
 _FIELDS: tuple[tuple[str, str, type[NumberField], str], ...] = (
-    ("tube_mm", "Tube outside", LengthField, "length"), ("wall_mm", "Tube wall", LengthField, "length"),
+    ("tube_mm", "Tube outside", LengthField, "length"), ("wall_mm", "Tube wall", WallField, "length"),
     ("spline_mm", "Spline length", LengthField, "length"), ("pull_out_mm", "Out at ride height", LengthField, "length"),
     ("limit_deg", "A joint bends up to", DegreeField, "deg"), ("phase_deg", "Yokes out of line by", DegreeField, "deg"),
     ("double_mm", "Double-cardan, cross to cross", LengthField, "length"),

@@ -8,13 +8,14 @@ from even_stance.desktop.floor import Floor
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Pages, Scrolled
 from even_stance.desktop.pointbar import PointBar
+from even_stance.desktop.stations.driveline.anglespage import AnglesPage
 from even_stance.desktop.stations.driveline.enginepage import EnginePage
 from even_stance.desktop.stations.driveline.shaftpage import ShaftPage
 from even_stance.desktop.walkaround import WalkAround
 from even_stance.desktop.widgets.labels import FittedWords, plain_tip
 from even_stance.judgement.driveline import alike_words, driveline_findings, study_words, wind_up_words
 
-FLOOR, SHAFT, ENGINE, TRAVEL, WALK = range(5)
+FLOOR, ANGLES, SHAFT, ENGINE, TRAVEL, WALK = range(6)
 
 
 class DrivelineStation(QWidget):
@@ -43,8 +44,9 @@ class DrivelineStation(QWidget):
             return DrivelineTravelPage(bench, look)
 
         self.pages = Pages(
-            (("Floor", floor), ("Shaft", lambda: Scrolled(ShaftPage(bench, look))),
-             ("Engine", lambda: EnginePage(bench, look)), ("Travel", travel), ("Walk", lambda: WalkAround(bench, look)))
+            (("Floor", floor), ("Angles", lambda: AnglesPage(bench, look)),
+             ("Shaft", lambda: Scrolled(ShaftPage(bench, look))), ("Engine", lambda: EnginePage(bench, look)),
+             ("Travel", travel), ("Walk", lambda: WalkAround(bench, look)))
         )  # fmt: skip
         self.words = FittedWords()
         self.pages.foot.addWidget(self.words, 1)

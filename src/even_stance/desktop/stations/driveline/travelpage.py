@@ -66,7 +66,10 @@ class DrivelineTravelPage(QWidget):
         )
         for key, judged, title in CHARTS:
             chart, scale = self.charts[key], per if key.endswith("_mm") else 1.0
-            chart.title = f"{title}, {unit}" if key.endswith("_mm") else title
+            titled = f"{title}, {unit}" if key.endswith("_mm") else title
+            if chart.title != titled:
+                chart.title = titled
+                chart.restyle()
             if study is None or key not in study.now.values:
                 chart.show_curves(np.array([]), np.array([]), (np.nan, np.nan), (None, None))
                 continue
