@@ -127,7 +127,7 @@ def test_everything_on_the_engine_tilts_as_one(rise: float) -> None:
     flat = lambda v: v - (v @ axis) * axis  # noqa: E731 - square to the axis
     angle = np.arctan2(np.cross(flat(arm), flat(now)) @ axis, flat(arm) @ flat(now))
     turn = Rotation.from_rotvec(angle * axis)
-    for spot in power_spots(job.vehicle):
+    for spot in power_spots(job.vehicle.powertrain):
         at = {m.name: m.at for m in power.marks}.get(spot.member) or getattr(power, spot.end)
         assert state.points[spot][0] == pytest.approx(right + turn.apply(np.array(at.xyz) - right), abs=1e-8)
     axle = job.vehicle.axle("rear")

@@ -63,7 +63,7 @@ def step_hole(bench: Bench, spot: Spot, step: int) -> None:
 
 def held_spots(bench: Bench) -> list[Spot]:
     """The points that can be taken hold of while an axle is looked at: its own, and those of the powertrain."""
-    return [*spots_on(bench.axle), *power_spots(bench.job.vehicle)]
+    return [*spots_on(bench.axle), *power_spots(bench.job.vehicle.powertrain)]
 
 
 def walk_points(bench: Bench, step: int) -> None:

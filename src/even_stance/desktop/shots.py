@@ -9,12 +9,13 @@ from PyQt6.QtWidgets import QApplication
 from even_stance.desktop.app import dispose
 from even_stance.desktop.look import Look, LookName
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.stations.links.station import HOLES, SOLVE, TABLE, VARIANTS, WALK
+from even_stance.desktop.stations.driveline.station import ENGINE
+from even_stance.desktop.stations.links.station import HOLES, TABLE, VARIANTS, WALK
 from even_stance.desktop.stations.stance.station import CAR, HEIGHTS, SHEET, SQUARE, WEIGHT
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.demo import demo_jobs
-from even_stance.vehicle.edits import move_by, set_holes
+from even_stance.vehicle.edits import move_by, raise_tail, set_holes
 from even_stance.vehicle.spots import Spot
 
 Pose = Callable[[MainWindow], None]
@@ -82,11 +83,6 @@ def _table(window: MainWindow) -> None:
     _settle()
 
 
-def _loads(window: MainWindow) -> None:
-    window.bench.set_load_case("launch")
-    window.bench.select_figure("roll_center_mm")
-
-
 def _map(window: MainWindow) -> None:
     window.go("travel")
     window.station("travel").turn_to(1)
@@ -113,15 +109,15 @@ def _holes(window: MainWindow) -> None:
     _settle()
 
 
-def _solve(window: MainWindow) -> None:
-    window.station("links").turn_to(SOLVE)
-    page = window.station("links").pages.page(SOLVE)
-    QApplication.processEvents()
-    page.asks["anti_squat_axle_pct"][1].take(85.0)
-    for name in ("Upper left", "Lower left"):
-        page.boxes[Spot("rear", name, "chassis"), 2].setChecked(True)
-    page.solve()
-    _settle()
+def _driveline(window: MainWindow) -> None:
+    window.bench.do(raise_tail(19.05))
+    window.go("driveline")
+    window.bench.select_figure("shaft_residual_deg")
+
+
+def _engine(window: MainWindow) -> None:
+    _driveline(window)
+    window.station("driveline").turn_to(ENGINE)
 
 
 def _new(window: MainWindow) -> None:
@@ -143,10 +139,10 @@ _SHOTS: tuple[tuple[str, int, LookName, int, Pose], ...] = (
     ("new-job", 0, "paper", 100, _new),
     ("layouts", 1, "paper", 100, _layouts),
     ("link-table", 1, "paper", 100, _table),
-    ("loads-drawn", 1, "paper", 100, _loads),
     ("variants", 0, "paper", 100, _variants),
     ("holes", 0, "paper", 100, _holes),
-    ("solve", 0, "paper", 100, _solve),
+    ("driveline", 1, "paper", 100, _driveline),
+    ("driveline-engine", 1, "paper", 100, _engine),
     ("links-200-percent", 0, "paper", 200, _links),
 )
 

@@ -26,6 +26,7 @@ from even_stance.study.state import (
     shaft_body,
 )
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.members import AnyMember, RadiusArm, TorqueArm, Watts
 from even_stance.vehicle.spots import Spot, spots_on
@@ -81,8 +82,12 @@ def car_solids(vehicle: Vehicle) -> list[Solid]:
 def power_solids(vehicle: Vehicle) -> list[Solid]:
     """Engine and gearbox as boxes and a tapered tube between what was measured of them, and their points as balls."""
     power = vehicle.powertrain
-    if power is None:
-        return []
+    return [] if power is None else _power_solids(with_changes(power, tail_up_mm=0.0, mounts_up_mm=0.0))
+
+
+@lru_cache(maxsize=8)
+def _power_solids(power: Powertrain) -> list[Solid]:
+    """Engine, pan, bellhousing, gearbox and points of a powertrain as it was measured."""
     left, right, tail = (np.array(p.xyz) for p in (power.mount_left, power.mount_right, power.tail))
     middle, wide = (left + right) / 2, 0.62 * float(norm(left - right))
     run = tail - middle
@@ -108,7 +113,7 @@ def power_solids(vehicle: Vehicle) -> list[Solid]:
         for name, ends, radii in (("bellhousing", (0.0, 0.3), (0.46, 0.3)), ("gearbox", (0.3, 1.0), (0.3, 0.17))):
             make = partial(lathe, start, way / reach, reach * np.array(ends), wide * np.array(radii), _ROUND_SIDES)
             found.append(Solid(name, "", POWERTRAIN, "engine", make))
-    for spot, at in power_points(vehicle).items():
+    for spot, at in power_points(power).items():
         found.append(_ball(spot, POWERTRAIN, "mark" if spot.member else "engine", np.array(at.xyz)))
     return found
 

@@ -157,7 +157,7 @@ def live_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: s
         if place.axle.key == active:
             shapes += _axle_shapes(place, view, True)
     power = power_pose(vehicle)
-    for spot, at in power_points(vehicle).items():
+    for spot, at in power_points(vehicle.powertrain).items():
         now = xyz(power.place(np.array([at.xyz]))[0, 0])
         shapes.append(Joint(project(view, now), spot, "mark" if spot.member else "engine"))
     x = cg_x(vehicle)
@@ -385,7 +385,7 @@ def power_view(vehicle: Vehicle, axle: Axle) -> tuple[list[Shape], tuple[float, 
             Path((*s.places, s.places[0]), "ghost") for s in _power_shapes(before, "side") if isinstance(s, Area)
         ]
     shapes += [*_power_shapes(vehicle, "side"), *_standing(place, "side", True)]
-    for spot, at in power_points(vehicle).items():
+    for spot, at in power_points(vehicle.powertrain).items():
         now = xyz(power_pose(vehicle).place(np.array([at.xyz]))[0, 0])
         shapes.append(Joint(project("side", now), spot, "mark" if spot.member else "engine"))
     h = [p[0] for s in shapes if isinstance(s, Area) and s.style == "engine" for p in s.places]

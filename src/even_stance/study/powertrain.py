@@ -1,6 +1,7 @@
 """Engine and gearbox on their mounts: where all of it goes as the tail is raised, and what it comes near to."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from scipy.optimize import brentq
@@ -106,12 +107,18 @@ def gap_at(power: Powertrain, mark: Mark, tail_up_mm: float) -> float:
 def gaps(power: Powertrain) -> list[Gap]:
     """Every marked point with its gap, the tightest against what is wanted first."""
     found = []
-    for mark in power.marks:
-        at = moved_with(power, np.array([mark.at.xyz]))[0]
-        now = gap_at(power, mark, power.tail_up_mm)
-        least, most = (_meets(power, mark, way) for way in (-1.0, 1.0))
-        found.append(Gap(mark, at, mark.gap_mm, now, least, most))
+    for mark, (least, most) in zip(power.marks, _limits(with_changes(power, tail_up_mm=0.0)), strict=True):
+        at = np.array(mark.at.xyz)
+        moved = moved_with(power, at[None])[0]
+        now = mark.gap_mm - float((moved - at) @ np.array(TOWARD_WORDS[mark.toward]))
+        found.append(Gap(mark, moved, mark.gap_mm, now, least, most))
     return sorted(found, key=lambda g: g.now_mm - g.mark.wanted_mm)
+
+
+@lru_cache(maxsize=8)
+def _limits(power: Powertrain) -> list[tuple[float | None, float | None]]:
+    """How low and how high the tail may go for each marked point: they do not change as the tail is slid."""
+    return [(_meets(power, mark, -1.0), _meets(power, mark, 1.0)) for mark in power.marks]
 
 
 def _meets(power: Powertrain, mark: Mark, way: float) -> float | None:
@@ -137,12 +144,16 @@ def parallel_tail(vehicle: Vehicle, axle: Axle) -> float | None:
     power = vehicle.powertrain
     if power is None or axle.output is None or axle.pinion is None:
         return None
-    pinion = axle.pinion.nose_up_deg
+    return _parallel(with_changes(power, tail_up_mm=0.0), axle.output, axle.pinion.nose_up_deg)
+
+
+@lru_cache(maxsize=8)
+def _parallel(power: Powertrain, output: Yoke, pinion_up_deg: float) -> float | None:
+    at, axis = np.array(output.at.xyz), axis_of(output)
 
     def off(rise: float) -> float:
-        moved = seated(with_changes(vehicle, powertrain=with_changes(power, tail_up_mm=rise)), axle)
-        assert moved.output is not None
-        return moved.output.nose_up_deg - pinion
+        moved = moved_with(power, np.stack((at, at + 1000.0 * axis)), rise)
+        return float(np.degrees(np.arcsin((moved[1, 2] - moved[0, 2]) / 1000.0))) - pinion_up_deg
 
     low, high = off(-REACH_MM), off(REACH_MM)
     return float(brentq(off, -REACH_MM, REACH_MM, xtol=1e-4)) if low * high < 0.0 else None

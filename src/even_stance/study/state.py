@@ -19,6 +19,7 @@ from even_stance.study.answers import Answers, study_postures
 from even_stance.study.model import mount_points
 from even_stance.study.powertrain import moved_with, seated
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.members import AnyMember, Leaf
 from even_stance.vehicle.posture import CarPosture
 from even_stance.vehicle.records import Point
@@ -107,7 +108,7 @@ def state_of(vehicle: Vehicle, answers: Mapping[str, Answers | None], count: int
     """
     states = [axle_state(seated(vehicle, axle), answers.get(axle.key), count) for axle in vehicle.axles]
     power = power_pose(vehicle, count)
-    points = {s: power.place(np.array([at.xyz]))[:, 0] for s, at in power_points(vehicle).items()}
+    points = {s: power.place(np.array([at.xyz]))[:, 0] for s, at in power_points(vehicle.powertrain).items()}
     return CarState(
         {k: v for state in states for k, v in state.poses.items()} | {POWERTRAIN: power},
         {k: v for state in states for k, v in state.points.items()} | points,
@@ -126,13 +127,12 @@ def power_pose(vehicle: Vehicle, count: int = 1) -> BodyPose:
     return BodyPose(start, np.broadcast_to(ends[0], (count, 3)), np.broadcast_to(linear, (count, 3, 3)))
 
 
-def power_points(vehicle: Vehicle) -> dict[Spot, Point]:
+def power_points(power: Powertrain | None) -> dict[Spot, Point]:
     """Every point of the powertrain, as measured."""
-    power = vehicle.powertrain
     if power is None:
         return {}
     marks = {m.name: m.at for m in power.marks}
-    return {s: marks[s.member] if s.member else getattr(power, s.end) for s in power_spots(vehicle)}
+    return {s: marks[s.member] if s.member else getattr(power, s.end) for s in power_spots(power)}
 
 
 def axle_state(axle: Axle, answers: Answers | None, count: int, pose: BodyPose | None = None) -> CarState:

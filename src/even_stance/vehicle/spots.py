@@ -8,7 +8,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.car import Axle
+from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import AnyMember, Body, Mount, Rod, Side
 from even_stance.vehicle.records import Point
@@ -58,12 +59,12 @@ def spots_on(axle: Axle) -> Iterator[Spot]:
             yield Spot(axle.key, "", end)
 
 
-def power_spots(vehicle: Vehicle) -> Iterator[Spot]:
+def power_spots(power: Powertrain | None) -> Iterator[Spot]:
     """Every point of the powertrain: its mounts, and the points that must clear something."""
-    if vehicle.powertrain is not None:
+    if power is not None:
         for end in POWER_WORDS:
             yield Spot("", "", end)
-        for mark in vehicle.powertrain.marks:
+        for mark in power.marks:
             yield Spot("", mark.name, _MARK)
 
 
@@ -71,13 +72,13 @@ def all_spots(job: Job) -> Iterator[Spot]:
     """Every point of the car, axle by axle."""
     for axle in job.vehicle.axles:
         yield from spots_on(axle)
-    yield from power_spots(job.vehicle)
+    yield from power_spots(job.vehicle.powertrain)
 
 
 def is_there(job: Job, spot: Spot) -> bool:
     """Whether a point is on the car as it is now."""
     if not spot.axle:
-        return spot in power_spots(job.vehicle)
+        return spot in power_spots(job.vehicle.powertrain)
     return any(a.key == spot.axle and spot in spots_on(a) for a in job.vehicle.axles)
 
 
