@@ -211,3 +211,44 @@ def test_a_car_without_an_engine_says_what_to_measure_first(open_window: Open) -
     assert engine.slider.isEnabled()
     window.bench.do(set_powertrain(None))
     assert not engine.slider.isEnabled()
+
+
+def test_a_shaft_in_two_pieces_hangs_in_a_carrier_that_is_typed_dragged_and_taken_out(
+    coupe: MainWindow, tmp_path: Path
+) -> None:
+    """The front piece stays with the frame; both pieces are drawn, ordered, saved and taken out again by undo."""
+    station, bench = _station(coupe), coupe.bench
+    before = bench.job
+    station.turn_to(SHAFT)
+    page = cast(ShaftPage, station.pages.page(SHAFT))
+    assert not page.carrier["x"].isEnabled()
+    page.pieces.setCurrentIndex(1)
+    page.pieces.activated.emit(1)
+    spot = Spot("rear", "", "carrier")
+    ends = [point_of(bench.job, Spot("rear", "", end)).xyz for end in ("output", "pinion")]
+    assert point_of(bench.job, spot).xyz == pytest.approx([(a + b) / 2 for a, b in zip(*ends, strict=True)])
+    x, _, z = point_of(bench.job, spot).xyz
+    type_into(page.carrier["z"], f"{(z + 30.0) / 25.4:.4f}")
+    assert point_of(bench.job, spot).xyz[2] == pytest.approx(z + 30.0, abs=0.1)
+    study = bench.study("rear")
+    assert study is not None
+    assert study.now.value("carrier_angle_deg") > 1.0
+    lines = {page.table.item(i, 0).text(): page.table.item(i, 1).text() for i in range(page.table.rowCount())}  # type: ignore[union-attr]
+    assert any(title.startswith("Front piece") for title in lines)
+    station.turn_to(FLOOR)
+    pane = station.floor.panes["side"]
+    QApplication.processEvents()
+    assert spot in [s.spot for s in pane.shapes if isinstance(s, Joint)]
+    drag(pane, spot, (-40.0, 0.0))
+    assert point_of(bench.job, spot).xyz[0] > x + 1.0  # forward is to the left
+    path = tmp_path / "two.stance"
+    coupe.files.save_to(path)
+    assert load_job(path)[0].vehicle.axle("rear").shaft == bench.axle.shaft
+    station.turn_to(SHAFT)
+    page.pieces.setCurrentIndex(0)
+    page.pieces.activated.emit(0)
+    assert bench.axle.shaft is not None
+    assert bench.axle.shaft.carrier is None
+    while bench.document.history.undo_label:
+        bench.undo()
+    assert bench.job == before

@@ -5,8 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.mechanics.tube import polar_moment
-from even_stance.mechanics.ujoint import critical_rpm
-from even_stance.study.driveline import has_shaft
+from even_stance.study.driveline import front_piece_mm, has_shaft
 from even_stance.study.figures import AxleStudy
 from even_stance.study.model import axle_title
 from even_stance.units import System, format_length, format_wall, length_unit
@@ -25,6 +24,7 @@ class ShaftOrder:
         in_mm, out_mm: how far the slip goes in and comes out from ride height.
         least_in_mm: spline engaged at the longest; room_mm: before it bottoms at the shortest.
         critical_rpm: where its tube begins to whip.
+        front_mm: joint to joint of the front piece of a shaft in two pieces.
     """
 
     axle: str
@@ -35,6 +35,7 @@ class ShaftOrder:
     least_in_mm: float
     room_mm: float
     critical_rpm: float
+    front_mm: float | None
 
     @property
     def in_mm(self) -> float:
@@ -56,12 +57,13 @@ def shaft_order(study: AxleStudy) -> ShaftOrder | None:
     runs = (study.travel.sweep, study.travel.cross)
     lengths = np.concatenate([r.values["shaft_length_mm"][r.ok] for r in runs])
     sweep = study.travel.sweep
-    ride = float(sweep.values["shaft_length_mm"][int(np.abs(sweep.left).argmin())])
+    at_ride = int(np.abs(sweep.left).argmin())
+    ride = float(sweep.values["shaft_length_mm"][at_ride])
     shortest, longest = float(min(lengths.min(), ride)), float(max(lengths.max(), ride))
     return ShaftOrder(
         axle.key, shaft, ride, shortest, longest,
         shaft.spline_mm - shaft.pull_out_mm - (longest - ride), shaft.pull_out_mm - (ride - shortest),
-        float(critical_rpm(shaft.tube_mm, shaft.wall_mm, ride)),
+        sweep.value("critical_rpm", at_ride), front_piece_mm(study.vehicle, axle),
     )  # fmt: skip
 
 
@@ -80,8 +82,11 @@ def order_lines(job: Job, study: AxleStudy) -> list[tuple[str, str]]:
     def angle(key: str) -> str:
         return f"{now.value(key, ride):.1f}°"
 
+    front = order.front_mm
+    pieces = [] if front is None else [("Front piece, joint at the output to joint behind the carrier", mm(front))]
     return [
-        ("Joint to joint at ride height", mm(order.ride_mm)),
+        *pieces,
+        (f"{'Joint' if front is None else 'Rear piece, joint'} to joint at ride height", mm(order.ride_mm)),
         ("Shortest, over travel and crossed up", f"{mm(order.shortest_mm)} (slips in by {mm(order.in_mm)})"),
         ("Longest, over travel and crossed up", f"{mm(order.longest_mm)} (slips out by {mm(order.out_mm)})"),
         ("Slip", f"{'yoke on the output' if shaft.slip == 'output' else 'spline in the shaft'}, "

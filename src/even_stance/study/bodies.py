@@ -29,7 +29,7 @@ from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.members import AnyMember, RadiusArm, TorqueArm, Watts
-from even_stance.vehicle.spots import Spot, spots_on
+from even_stance.vehicle.spots import Spot, own_point, point_on, spots_on
 
 SHAFT_MM = 70.0  # a driveshaft tube, until its own is typed
 _JOINT_MM = 46.0
@@ -202,9 +202,14 @@ def _axle(axle: Axle) -> Iterator[Solid]:
 
 def _shaft(axle: Axle) -> Iterator[Solid]:
     if axle.output is not None and axle.pinion is not None:
-        ends = (np.array(axle.pinion.at.xyz), np.array(axle.output.at.xyz))
+        pinion, output = np.array(axle.pinion.at.xyz), np.array(axle.output.at.xyz)
         thick = SHAFT_MM if axle.shaft is None else axle.shaft.tube_mm
-        yield _tube("driveshaft", axle, shaft_body(axle.key), "shaft", *ends, thick)
+        carrier = own_point(axle, "carrier")
+        if carrier is not None:
+            middle = np.array(carrier.xyz)
+            yield _tube("front piece of the driveshaft", axle, CHASSIS, "shaft", middle, output, thick)
+            output = middle
+        yield _tube("driveshaft", axle, shaft_body(axle.key), "shaft", pinion, output, thick)
 
 
 def _thickness(member: AnyMember, ends: tuple[str, str]) -> float:
@@ -242,10 +247,9 @@ def near_last_spots(axle: Axle) -> list[tuple[Spot, str]]:
 def _joints(axle: Axle) -> Iterator[Solid]:
     """A ball at every point that can be taken hold of, hung on the piece or body it belongs to."""
     homes = {(m.name, end): piece_body(axle.key, m.name, (a, b)) for m, a, b in pieces(axle) for end in (a, b)}
-    homes |= {("", "output"): CHASSIS, ("", "pinion"): axle_body(axle.key)}
+    homes |= {("", "output"): CHASSIS, ("", "carrier"): CHASSIS, ("", "pinion"): axle_body(axle.key)}
     for spot, style in near_last_spots(axle):
-        at = axle.member(spot.member).mounts[spot.end].at if spot.member else getattr(axle, spot.end).at
-        yield _ball(spot, homes[spot.member, spot.end], style, np.array(at.xyz))
+        yield _ball(spot, homes[spot.member, spot.end], style, np.array(point_on(axle, spot).xyz))
 
 
 def _ball(spot: Spot, body: str, style: str, at: Array) -> Solid:

@@ -20,13 +20,14 @@ from even_stance.mechanics.vectors import Array, norm, turn
 from even_stance.study.powertrain import axis_of, seated
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Shaft, Yoke
+from even_stance.vehicle.spots import own_point
 
 LEAST_SHAFT_MM = 50.0  # yokes nearer than this were measured to the same place
 SHAFT_KEYS = (
     "shaft_length_mm", "shaft_plunge_mm", "output_angle_deg", "pinion_angle_deg", "output_plane_deg",
     "pinion_plane_deg", "carrier_angle_deg", "carrier_plane_deg",
-    "shaft_residual_deg", "shaft_variation_pct", "spline_engaged_mm", "spline_room_mm", "critical_use_pct",
-    "joint_limit_use_pct",
+    "shaft_residual_deg", "shaft_variation_pct", "spline_engaged_mm", "spline_room_mm", "critical_rpm",
+    "critical_use_pct", "joint_limit_use_pct",
 )  # fmt: skip
 
 
@@ -50,6 +51,14 @@ def has_shaft(axle: Axle) -> bool:
     if axle.output is None or axle.pinion is None:
         return False
     return float(np.linalg.norm(np.subtract(axle.output.at.xyz, axle.pinion.at.xyz))) >= LEAST_SHAFT_MM
+
+
+def front_piece_mm(vehicle: Vehicle, axle: Axle) -> float | None:
+    """Joint to joint of the front piece of a shaft in two pieces, mm; None where it is one piece."""
+    carrier = own_point(axle, "carrier")
+    if carrier is None:
+        return None
+    return float(norm(ends_of(vehicle, axle).output - np.array(carrier.xyz)))
 
 
 def ends_of(vehicle: Vehicle, axle: Axle) -> ShaftEnds:
@@ -79,9 +88,10 @@ def shaft_values(
     now, ride = sense * (start - goal), _ride_length(shaft, ends, sense)
     length = norm(now)
     line = now / length[..., None]
-    out_axis, first = np.broadcast_to(ends.output_axis, line.shape), line
+    out_axis, first, longest = np.broadcast_to(ends.output_axis, line.shape), line, length
     if shaft.carrier is not None:
         first = sense * (ends.output - np.array(shaft.carrier.xyz))
+        longest = np.maximum(length, norm(first))
         first = np.broadcast_to(first / norm(first)[..., None], line.shape)
     t1, t2 = joint_angle(out_axis, first), joint_angle(line, axis)
     middle = joint_angle(first, line)
@@ -104,6 +114,7 @@ def shaft_values(
         "pinion_plane_deg": np.degrees(joint_plane(line, axis)),
         "shaft_residual_deg": np.degrees(residual_angle(high, low)),
         "shaft_variation_pct": 100.0 * (high - low),
+        "critical_rpm": critical_rpm(shaft.tube_mm, shaft.wall_mm, longest),
     }
     if shaft.carrier is not None:
         values["carrier_angle_deg"] = np.degrees(middle)
@@ -115,7 +126,7 @@ def shaft_values(
             "joint_limit_use_pct": 100.0 * np.degrees(bends) / shaft.limit_deg,
         }
         if shaft.top_rpm > 0.0:
-            values["critical_use_pct"] = 100.0 * shaft.top_rpm / critical_rpm(shaft.tube_mm, shaft.wall_mm, length)
+            values["critical_use_pct"] = 100.0 * shaft.top_rpm / values["critical_rpm"]
     return values
 
 
@@ -210,7 +221,6 @@ def machine_readable_driveline(axle: Axle, values: dict[str, Array], i: int = 0)
     """The shaft of an axle under the fixed keys of the command line; empty where it is not measured."""
     if "shaft_length_mm" not in values:
         return []
-    shaft = axle.shaft or Shaft()
 
     def number(key: str) -> float:
         return float(values[key][i])
@@ -229,7 +239,7 @@ def machine_readable_driveline(axle: Axle, values: dict[str, Array], i: int = 0)
         "speed_variation_pct": number("shaft_variation_pct"),
         "length_mm": number("shaft_length_mm"),
         "plunge_mm": number("shaft_plunge_mm"),
-        "critical_rpm": float(critical_rpm(shaft.tube_mm, shaft.wall_mm, number("shaft_length_mm"))),
+        "critical_rpm": number("critical_rpm"),
     }
     if "spline_engaged_mm" in values:
         said["engaged_mm"] = number("spline_engaged_mm")

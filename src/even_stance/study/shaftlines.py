@@ -23,17 +23,17 @@ def shaft_lines(study: AxleStudy, view: View, _system: System) -> list[Shape]:
     place = AxlePlace(here, study)
     if view == "rear" or here.output is None or axle.pinion is None:
         return []
-    start, goal = (np.array(project(view, place.mounts["", end])) for end in ("output", "pinion"))
-    run = (start - goal) / max(float(np.linalg.norm(start - goal)), 1e-9)
-    run = run if run[0] < 0 else -run  # toward the front, which is to the left
+    middle = ["carrier"] if ("", "carrier") in place.mounts else []
+    line = [np.array(project(view, place.mounts["", end])) for end in ("output", *middle, "pinion")]
+    start, goal = line[0], line[-1]
     turned = place.at(np.array([axle.pinion.at.xyz, np.add(axle.pinion.at.xyz, axis_of(axle.pinion))]))
     far = -1.0 if axle.is_front else 1.0
     ends = (
-        ("output", start, project(view, xyz(axis_of(here.output))), far),
-        ("pinion", goal, project(view, xyz(turned[1] - turned[0])), -far),
+        ("output", start, project(view, xyz(axis_of(here.output))), far, _ahead(line[0] - line[1])),
+        ("pinion", goal, project(view, xyz(turned[1] - turned[0])), -far, _ahead(line[-2] - line[-1])),
     )
-    shapes: list[Shape] = [_through([start, goal], "exact")]
-    for end, at, way, out in ends:
+    shapes: list[Shape] = [_through(line, "exact")]
+    for end, at, way, out, run in ends:
         axis = np.array(way) / np.linalg.norm(way)
         shapes.append(_through([at - _AXIS_MM * axis, at + _AXIS_MM * axis], "reference"))
         # The wedge opens from the shaft carried on beyond the joint to where the shaft end points.
@@ -44,6 +44,12 @@ def shaft_lines(study: AxleStudy, view: View, _system: System) -> list[Shape]:
         middle = at + 1.1 * (arc[4] - at)
         shapes.append(Label((float(middle[0]), float(middle[1])), words, "exact"))
     return shapes
+
+
+def _ahead(run: Array) -> Array:
+    """The direction of a line in the picture toward the front, which is to the left."""
+    unit: Array = run / max(float(np.linalg.norm(run)), 1e-9)
+    return unit if unit[0] < 0 else -unit
 
 
 def _rotated(way: Array, angle: float) -> Array:

@@ -23,7 +23,7 @@ from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.members import AnyMember, Leaf
 from even_stance.vehicle.posture import CarPosture
 from even_stance.vehicle.records import Point
-from even_stance.vehicle.spots import Spot, power_spots, spots_on
+from even_stance.vehicle.spots import Spot, own_point, point_on, power_spots, spots_on
 
 CHASSIS, POWERTRAIN = "chassis", "powertrain"
 
@@ -156,9 +156,9 @@ def axle_state(axle: Axle, answers: Answers | None, count: int, pose: BodyPose |
         now = (points[Spot(axle.key, member.name, a)], points[Spot(axle.key, member.name, b)])
         poses[piece_body(axle.key, member.name, (a, b))] = between(*ride, *now)
     if axle.output is not None and axle.pinion is not None:
-        ride = (np.array(axle.pinion.at.xyz), np.array(axle.output.at.xyz))
-        now = (points[Spot(axle.key, "", "pinion")], points[Spot(axle.key, "", "output")])
-        poses[shaft_body(axle.key)] = between(*ride, *now)
+        head = Spot(axle.key, "", "output" if own_point(axle, "carrier") is None else "carrier")
+        ride = (np.array(axle.pinion.at.xyz), np.array(point_on(axle, head).xyz))
+        poses[shaft_body(axle.key)] = between(*ride, points[Spot(axle.key, "", "pinion")], points[head])
     return CarState(poses, points, {axle.key: ok})
 
 
@@ -184,7 +184,7 @@ def _axle_points(axle: Axle, answers: Answers | None, pose: BodyPose) -> dict[Sp
     for spot in spots_on(axle):
         if spot in points:
             continue
-        at = getattr(axle, spot.end).at if not spot.member else axle.member(spot.member).mounts[spot.end].at
+        at = point_on(axle, spot)
         rides = spot.end == "pinion" if not spot.member else axle.member(spot.member).body(spot.end) == "axle"
         here = np.array(at.xyz)
         points[spot] = pose.place(here[None])[:, 0] if rides else np.broadcast_to(here, (count, 3))

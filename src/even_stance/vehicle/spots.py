@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.driveline import Powertrain
+from even_stance.vehicle.driveline import Powertrain, Yoke
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import AnyMember, Body, Mount, Rod, Side
 from even_stance.vehicle.records import Point
@@ -17,8 +17,9 @@ from even_stance.vehicle.records import Point
 # Every end of every kind of member has a word of its own; the two plain ones are those of a rod.
 _END_WORDS = {end: word for kind in get_args(AnyMember) for end, word in kind.WORDS.items()} | Rod.WORDS
 YokeName = Literal["output", "pinion"]
-YOKE_WORDS: dict[str, str] = {"output": "Output yoke", "pinion": "Pinion yoke"}
-_YOKE_BODIES: dict[str, Body] = {"output": "powertrain", "pinion": "axle"}
+# The axle's own points, along its driveshaft.
+_OWN_WORDS = {"output": "Output yoke", "carrier": "Carrier bearing", "pinion": "Pinion yoke"}
+_OWN_BODIES: dict[str, Body] = {"output": "powertrain", "carrier": "chassis", "pinion": "axle"}
 POWER_WORDS: dict[str, str] = {
     "mount_left": "Left engine mount", "mount_right": "Right engine mount", "tail": "Gearbox mount"
 }  # fmt: skip
@@ -40,7 +41,7 @@ class Spot:
         if self.end == _MARK and not self.axle:
             return self.member
         if not self.member:
-            return (YOKE_WORDS | POWER_WORDS).get(self.end, self.end)
+            return (_OWN_WORDS | POWER_WORDS).get(self.end, self.end)
         return f"{self.member}, {_END_WORDS.get(self.end, self.end)}"
 
 
@@ -54,9 +55,31 @@ def spots_on(axle: Axle) -> Iterator[Spot]:
     for member in axle.members:
         for end in member.mounts:
             yield Spot(axle.key, member.name, end)
-    for end in YOKE_WORDS:
-        if getattr(axle, end) is not None:
+    for end in _OWN_WORDS:
+        if own_point(axle, end) is not None:
             yield Spot(axle.key, "", end)
+
+
+def own_point(axle: Axle, end: str) -> Point | None:
+    """Where a point of the axle's driveshaft is at ride height; None where there is none."""
+    if end == "carrier":
+        return None if axle.shaft is None else axle.shaft.carrier
+    yoke: Yoke | None = getattr(axle, end) if end in _OWN_WORDS else None
+    return None if yoke is None else yoke.at
+
+
+def point_on(axle: Axle, spot: Spot) -> Point:
+    """Where a point of an axle is at ride height.
+
+    Raises:
+        KeyError: there is none.
+    """
+    if spot.member:
+        return axle.member(spot.member).mounts[spot.end].at
+    at = own_point(axle, spot.end)
+    if at is None:
+        raise KeyError(spot.end)
+    return at
 
 
 def power_spots(power: Powertrain | None) -> Iterator[Spot]:
@@ -99,13 +122,7 @@ def point_of(job: Job, spot: Spot) -> Point:
     """
     if not spot.axle:
         return _power_point(job, spot)
-    if spot.member:
-        return mount_of(job, spot).at
-    yoke = getattr(job.vehicle.axle(spot.axle), spot.end) if spot.end in YOKE_WORDS else None
-    if yoke is None:
-        raise KeyError(spot.end)
-    at: Point = yoke.at
-    return at
+    return point_on(job.vehicle.axle(spot.axle), spot)
 
 
 def _power_point(job: Job, spot: Spot) -> Point:
@@ -139,7 +156,7 @@ def body_of(job: Job, spot: Spot) -> Body:
     if not spot.axle:
         return "powertrain"
     if not spot.member:
-        return _YOKE_BODIES[spot.end]
+        return _OWN_BODIES[spot.end]
     return job.vehicle.axle(spot.axle).member(spot.member).body(spot.end)
 
 

@@ -6,6 +6,7 @@ The window, the command line and the tests all use these and nothing else.
 from even_stance.vehicle.edits.axles import set_axle, set_back, set_tire, set_wheelbase
 from even_stance.vehicle.edits.brackets import choose_hole, set_holes, set_joint, set_mount
 from even_stance.vehicle.edits.driveline import (
+    carry_shaft,
     raise_mounts,
     raise_tail,
     set_marks,
@@ -30,6 +31,7 @@ from even_stance.vehicle.edits.whole import set_band, set_job, set_measuring, se
 
 __all__ = [
     "Edit",
+    "carry_shaft",
     "choose_hole",
     "made",
     "move_by",

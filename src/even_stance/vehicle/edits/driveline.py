@@ -8,6 +8,7 @@ from even_stance.vehicle.driveline import Mark, Powertrain, Shaft, Yoke
 from even_stance.vehicle.edits.axles import set_axle
 from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.records import Point
 
 
 def set_shaft(key: str, label: str, merge: str | None = None, **changes: Any) -> Edit:
@@ -18,6 +19,25 @@ def set_shaft(key: str, label: str, merge: str | None = None, **changes: Any) ->
         return with_axle(job, with_changes(axle, shaft=with_changes(axle.shaft or Shaft(), **changes)))
 
     return Edit(label, apply, merge)
+
+
+def carry_shaft(key: str, in_two: bool) -> Edit:
+    """Make the driveshaft two pieces with a bearing half way, on the line between the yokes, or one piece again.
+
+    Raises (on apply):
+        InputError: the ends were not measured yet, so that there is no half way.
+    """
+
+    def apply(job: Job) -> Job:
+        axle = job.vehicle.axle(key)
+        if not in_two:
+            return set_shaft(key, "One-piece shaft", carrier=None).apply(job)
+        if axle.output is None or axle.pinion is None:
+            raise InputError("Carrier bearing", "has no place yet.", "Measure output and pinion yoke first.")
+        x, y, z = (0.5 * (a + b) for a, b in zip(axle.output.at.xyz, axle.pinion.at.xyz, strict=True))
+        return set_shaft(key, "Carrier bearing", carrier=Point(x=x, y=y, z=z, sure=12.0)).apply(job)
+
+    return Edit("Two-piece shaft" if in_two else "One-piece shaft", apply)
 
 
 def set_yoke(key: str, end: str, label: str, merge: str | None = None, **changes: Any) -> Edit:

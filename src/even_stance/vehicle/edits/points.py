@@ -1,6 +1,6 @@
 """Points moved, placed and said how well they were measured, by their spot."""
 
-from even_stance.vehicle.driveline import Powertrain
+from even_stance.vehicle.driveline import Powertrain, Shaft
 from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes, with_member
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Mount
@@ -31,6 +31,8 @@ def _put_own(job: Job, spot: Spot, at: Point) -> Job:
     if not spot.axle:
         return with_changes(job, vehicle=with_changes(job.vehicle, powertrain=_put_power(job, spot, at)))
     axle = job.vehicle.axle(spot.axle)
+    if spot.end == "carrier":
+        return with_axle(job, with_changes(axle, shaft=with_changes(axle.shaft or Shaft(), carrier=at)))
     return with_axle(job, with_changes(axle, **{spot.end: with_changes(getattr(axle, spot.end), at=at)}))
 
 

@@ -20,7 +20,8 @@ from even_stance.exchange.wholefile import write_whole
 from even_stance.shop.shaftorder import JOINT_WORDS, ShaftOrder, length_words, order_lines, shaft_order
 from even_stance.units import System
 from even_stance.vehicle.driveline import Shaft
-from even_stance.vehicle.edits import set_shaft, set_yoke
+from even_stance.vehicle.edits import carry_shaft, move_to, set_shaft, set_yoke
+from even_stance.vehicle.spots import Spot, point_of
 
 _FIELDS: tuple[tuple[str, str, type[NumberField], str], ...] = (
     ("tube_mm", "Tube outside", LengthField, "length"), ("wall_mm", "Tube wall", WallField, "length"),
@@ -136,6 +137,12 @@ class ShaftPage(QWidget):
             self.lefts[end] = DegreeField(bench, title, self._turner(end))
             self.labels.append(Labeled(bench, title, self.lefts[end], "deg"))
             grid.addWidget(self.labels[-1], 2, i)
+        self.carrier: dict[str, LengthField] = {}
+        for i, (name, word) in enumerate((("x", "ahead"), ("z", "up"))):
+            title = f"Carrier bearing {word}"
+            self.carrier[name] = LengthField(bench, title, self._carrier_mover(name))
+            self.labels.append(Labeled(bench, title, self.carrier[name], "length"))
+            grid.addWidget(self.labels[-1], 2, 2 + i)
         column.addLayout(grid)
         self.slip = SlipPicture(look)
         column.addWidget(self.slip)
@@ -168,6 +175,14 @@ class ShaftPage(QWidget):
         self.where.addItem("spline in the shaft", "shaft")
         self.where.activated.connect(lambda _: self._set("Slip", slip=self.where.currentData()))
         row.addWidget(Labeled(self._bench, "Slips", self.where), 1)
+        self.pieces = QComboBox()
+        self.pieces.setAccessibleName("Pieces")
+        self.pieces.addItem("one piece", False)
+        self.pieces.addItem("two, with a carrier bearing", True)
+        self.pieces.activated.connect(
+            lambda _: self._bench.do(carry_shaft(self._bench.axle_key, self.pieces.currentData()))
+        )
+        row.addWidget(Labeled(self._bench, "Pieces", self.pieces), 1)
         return row
 
     def _set(self, label: str, **changes: Any) -> None:
@@ -179,6 +194,16 @@ class ShaftPage(QWidget):
     def _turner(self, end: str) -> Callable[[float], object]:
         bench = self._bench
         return lambda deg: bench.do(set_yoke(bench.axle_key, end, f"{end.capitalize()} in plan", left_deg=deg))
+
+    def _carrier_mover(self, name: str) -> Callable[[float], object]:
+        bench = self._bench
+
+        def move(mm: float) -> object:
+            spot = Spot(bench.axle_key, "", "carrier")
+            x, y, z = point_of(bench.job, spot).xyz
+            return bench.do(move_to(bench.job, spot, *((mm, y, z) if name == "x" else (x, y, mm))))
+
+        return move
 
     def save_order(self, path: Any) -> None:
         """Write the order sheet."""
@@ -211,6 +236,10 @@ class ShaftPage(QWidget):
         for name, box in self.joints.items():
             box.setCurrentIndex(box.findData(getattr(shaft, name)))
         self.where.setCurrentIndex(self.where.findData(shaft.slip))
+        self.pieces.setCurrentIndex(self.pieces.findData(shaft.carrier is not None))
+        for name, field in self.carrier.items():
+            field.setEnabled(shaft.carrier is not None)
+            field.show_mm(None if shaft.carrier is None else getattr(shaft.carrier, name))
         self.slip.setVisible(order is not None)
         self.slip.show_order(order, bench.job.units)
         lines = order_lines(bench.job, study) if study is not None else []
