@@ -1,5 +1,6 @@
 """The thinking bench on every layout of the trade, front and rear, and on a tandem: nothing assumes a four-link."""
 
+from contextlib import nullcontext
 from pathlib import Path
 
 import numpy as np
@@ -48,6 +49,9 @@ EVERY: list[tuple[BaseKey, str]] = [(base, "rear") for base in BASES] + [("radiu
 def _job(base: BaseKey, key: str) -> Job:
     job = starter("trail")
     return with_starter(set_split("drive", 0.4).apply(job), key, base)
+
+
+NO_SHAFT = ("driveshaft-order",)  # starting cars have no yokes measured
 
 
 @pytest.mark.parametrize(("base", "key"), EVERY)
@@ -132,7 +136,8 @@ def test_holes_solve_heights_and_sweeps(base: BaseKey, key: str) -> None:
 def test_on_paper_and_measured(base: BaseKey, tmp_path: Path) -> None:
     job = _job(base, "rear")
     for what in PAPERS:
-        write_paper(job, what, tmp_path / what)
+        with pytest.raises(InputError, match="no driveshaft is measured") if what in NO_SHAFT else nullcontext():
+            write_paper(job, what, tmp_path / what)
     for step in sheet(job):
         shapes, (h0, h1, v0, v1) = step_picture(job, step)
         assert shapes
@@ -257,7 +262,7 @@ def test_a_tandem_goes_through_everything(tmp_path: Path) -> None:
     search = find_holes(job)
     assert len(search.tries) == 2
     assert search.count == len(search.tries[0].scores) * len(search.tries[1].scores)
-    for what in PAPERS:
+    for what in set(PAPERS) - set(NO_SHAFT):
         write_paper(job, what, tmp_path / what)
     assert {s.key for s in sheet(job)} >= {"scale.third", "tire.third", "third.pinion", "track.third"}
     assert square_report(job) is None

@@ -18,6 +18,7 @@ from even_stance.mechanics.locating import spheres_meet, trilaterate
 from even_stance.shop.points import Known, along_link, known_points, mirrored, offset_from, taped
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.records import Point
+from even_stance.vehicle.spots import all_spots
 
 coordinate = st.floats(-3000.0, 3000.0)
 PLACES = np.array([[0.0, 0.0, 0.0], [-1500.0, 500.0, 0.0], [-2800.0, -400.0, 120.0], [-900.0, -700.0, 600.0],
@@ -121,7 +122,7 @@ def test_known_points_on_a_line_are_refused() -> None:
 
 def test_known_points_are_all_of_the_car(rock_job: Job) -> None:
     names = [k.name for k in known_points(rock_job.vehicle)]
-    assert len(names) == len(set(names)) == 10 + sum(len(m.mounts) for a in rock_job.vehicle.axles for m in a.members)
+    assert len(names) == len(set(names)) == 10 + len(list(all_spots(rock_job)))
     with pytest.raises(InputError, match="farther away than any car"):
         offset_from(KNOWN[0], 1e6, 0.0, 0.0, 1.0)
     with pytest.raises(InputError, match="is no link"):

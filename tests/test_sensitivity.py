@@ -7,7 +7,7 @@ from even_stance.mechanics.linkage import Linkage
 from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.figures import figure_slopes, study_axle
 from even_stance.study.model import linkage_of
-from even_stance.vehicle.edits import move_by, set_tire, set_vehicle, set_wheelbase
+from even_stance.vehicle.edits import move_by, set_axle, set_tire, set_vehicle, set_wheelbase
 from even_stance.vehicle.job import Job
 from tests.conftest import starter
 
@@ -38,8 +38,13 @@ def test_point_slopes_equal_finite_differences(layout: str) -> None:
             assert slopes.of[key][i] == pytest.approx(exact, rel=1e-4, abs=1e-4 * scale[key]), f"{what.words} on {key}"
 
 
+def _undriven_shaft(job: Job) -> Job:
+    """Without its shaft measured: then the pinion is judged by how far it turns."""
+    return set_axle("rear", "no output", output=None).apply(job)
+
+
 def test_slopes_to_the_whole_car_equal_finite_differences(trail_job: Job) -> None:
-    job = trail_job
+    job = _undriven_shaft(trail_job)
     axle = job.vehicle.axle("rear")
     study = study_axle(job.vehicle, axle, 0.0, 0.0)
     slopes = figure_slopes(job.vehicle, study)
@@ -115,12 +120,20 @@ def test_slope_to_a_link_made_longer(layout: str) -> None:
             assert slopes.of[key][n] == pytest.approx(exact, rel=1e-4, abs=1e-5), key
 
 
-def test_worst_figures_have_slopes_too(trail_job: Job) -> None:
+SWUNG = ("pinion_change_deg", "triangulation_deg", "swing_use_pct", "wheelbase_change_mm")
+
+
+@pytest.mark.parametrize(
+    ("shaft", "keys"),
+    [(False, SWUNG), (True, ("pinion_joint_deg", "output_joint_deg", "spline_room_mm", "joint_limit_use_pct"))],
+)
+def test_worst_figures_have_slopes_too(trail_job: Job, shaft: bool, keys: tuple[str, ...]) -> None:
     """The change predicted for a quarter inch is the change that comes, to the curvature of a linkage."""
+    trail_job = trail_job if shaft else _undriven_shaft(trail_job)
     study = study_axle(trail_job.vehicle, trail_job.vehicle.axle("rear"), 0.0, 0.0)
     slopes = figure_slopes(trail_job.vehicle, study)
     assert set(slopes.of) == {f.key for f in study.figures}
-    for key in ("pinion_change_deg", "triangulation_deg", "swing_use_pct", "wheelbase_change_mm"):
+    for key in keys:
         (what, slope), *_ = [r for r in slopes.ranked(key, 30) if r[0].spot is not None]
         assert what.spot is not None
         step = [0.0, 0.0, 0.0]

@@ -11,6 +11,7 @@ from scipy.spatial.transform import Rotation
 
 from even_stance.errors import InputError
 from even_stance.judgement.catalog.starter import with_layout
+from even_stance.judgement.driveline import guessed_powertrain
 from even_stance.judgement.explain import explain
 from even_stance.mechanics.squaring import squareness
 from even_stance.mechanics.vectors import Array
@@ -85,6 +86,11 @@ def _present(job: Job, what: str) -> float:
             return 500.0
         values = {"ahead": yoke.at.x + vehicle.axle(head).behind_front_mm, "left": yoke.at.y, "up": yoke.at.z}
         return (values | {"angle": yoke.nose_up_deg})[rest[1]]
+    if head in ("powertrain", "mark"):
+        power = vehicle.powertrain or guessed_powertrain(job)
+        mark = next((m for m in power.marks if m.name == rest[0]), None)
+        at = getattr(power, rest[0]) if mark is None else mark.at
+        return {"ahead": at.x, "left": at.y, "up": at.z, "gap": 0.0 if mark is None else mark.gap_mm}[rest[1]]
     if head == "tire":
         names = {"diameter": "free_diameter_mm", "radius": "loaded_radius_mm", "width": "width_mm"}
         return float(getattr(vehicle.axle(rest[0]).tire, names[rest[1]]))
@@ -309,12 +315,14 @@ def test_a_saw_kerf_counts() -> None:
 
 
 def test_angle_readings_that_cannot_belong_together_are_kept_all_the_same(trail_job: Job) -> None:
-    """Two readings of one yoke 180 degrees apart: the mean is useless and its +/- says so; nothing is refused."""
-    job = _read(_read(trail_job, "rear.pinion.angle", 132.0), "rear.pinion.angle", -48.0)
+    """Two readings of one yoke 144 degrees apart: the mean is useless and its +/- says so, half of that; nothing is refused."""
+    job = _read(_read(trail_job, "rear.pinion.angle", 79.0), "rear.pinion.angle", -65.0)
     pinion = job.vehicle.axle("rear").pinion
     assert pinion is not None
-    assert pinion.nose_up_deg == pytest.approx(42.0)
-    assert pinion.angle_sure_deg == 90.0
+    assert pinion.nose_up_deg == pytest.approx(7.0)
+    assert pinion.angle_sure_deg == pytest.approx(72.0, abs=0.01)
+    with pytest.raises(InputError, match="80 or less"):
+        _read(trail_job, "rear.pinion.angle", 200.0)
     with pytest.raises(InputError, match="x"):
         _read(trail_job, "rear.pinion.ahead", 90_000.0)
 

@@ -27,7 +27,7 @@ from even_stance.study.figures import study_axle
 from even_stance.study.loads import CASES, axle_loads, launch_grip, load_words, study_loads
 from even_stance.study.model import layout_of, linkage_of
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.edits import set_axle, set_joint, with_changes
+from even_stance.vehicle.edits import set_axle, set_joint, set_yoke, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.loading import LoadAssumptions
 from even_stance.vehicle.spots import Spot
@@ -336,6 +336,7 @@ def test_driveshaft_torque_presses_the_left_tire_down(trail_job: Job) -> None:
     """The usual rotation: T = F r / ratio about the pinion axis, over the track. An upper link offset to the right turns
     its share of the axle torque against it (common practice, no source: the offset third link cancels shaft torque)."""
     job = with_layout(trail_job, "rear", "triangulated", keep=False)
+    job = set_yoke("rear", "pinion", "level", nose_up_deg=0.0).apply(job)
     axle = job.vehicle.axle("rear")
     study = study_loads(job.vehicle, answers_at(job.vehicle, axle, 0.0, 0.0), job.loads, "launch")
     thrust = launch_grip(job.vehicle, axle, job.loads.friction)

@@ -8,9 +8,11 @@ import numpy as np
 from even_stance.errors import InputError
 from even_stance.mechanics.locating import flatness, spheres_meet, trilaterate
 from even_stance.mechanics.vectors import Array
+from even_stance.study.state import power_points
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.records import Point
+from even_stance.vehicle.spots import point_on, spots_on
 
 
 @dataclass(frozen=True)
@@ -46,15 +48,10 @@ def known_points(vehicle: Vehicle) -> list[Known]:
             found.append(Known(f"{axle.key} {side} wheel center", Point(x=x, y=s * half, z=z)))
             found.append(Known(f"{axle.key} {side} tire on the floor", Point(x=x, y=s * half, z=0.0)))
         found.append(Known(f"floor below the {axle.key} axle", Point(x=x, y=0.0, z=0.0)))
-        for which in ("output", "pinion"):
-            yoke = getattr(axle, which)
-            if yoke is not None:
-                found.append(Known(f"{axle.key} {which} yoke", yoke.at))
-        for member in axle.members:
-            found += [
-                Known(f"{axle.key}: {member.name}, {member.WORDS[end]}", mount.at)
-                for end, mount in member.mounts.items()
-            ]
+        for spot in spots_on(axle):
+            name = f"{axle.key}: {spot.words}" if spot.member else f"{axle.key} {spot.words.lower()}"
+            found.append(Known(name, point_on(axle, spot)))
+    found += [Known(spot.words.lower(), at) for spot, at in power_points(vehicle.powertrain).items()]
     return found
 
 

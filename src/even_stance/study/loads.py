@@ -12,6 +12,7 @@ from even_stance.mechanics.statics import member_loads, wind_up, wrench_of
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.answers import Answers
 from even_stance.study.model import axle_title
+from even_stance.study.powertrain import axis_of
 from even_stance.units import System, force_unit, format_force
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.loading import LoadAssumptions
@@ -167,8 +168,7 @@ def pinion_axis(axle: Axle) -> Array:
     The driveshaft turns the usual way (clockwise seen from the front), at a front axle as well: its torque on the axle
     is minus T along this axis.
     """
-    rise = np.radians(axle.pinion.nose_up_deg) if axle.pinion is not None else 0.0
-    return np.array([np.cos(rise), 0.0, np.sin(rise)])
+    return axis_of(axle.pinion) if axle.pinion is not None else np.array([1.0, 0.0, 0.0])
 
 
 def _fore_aft(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: CaseKey) -> tuple[float, float, str]:
