@@ -1,6 +1,7 @@
 """The driveline from scattered readings to equal angles, with what else changed, in the real window."""
 
 import json
+from collections.abc import Callable
 from pathlib import Path
 from typing import cast
 
@@ -10,9 +11,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.cli import run
+from even_stance.desktop.stations.driveline.anglespage import AnglesPage
 from even_stance.desktop.stations.driveline.enginepage import EnginePage
 from even_stance.desktop.stations.driveline.shaftpage import ShaftPage
-from even_stance.desktop.stations.driveline.station import ENGINE, FLOOR, SHAFT, TRAVEL, WALK, DrivelineStation
+from even_stance.desktop.stations.driveline.station import ANGLES, ENGINE, FLOOR, SHAFT, TRAVEL, WALK, DrivelineStation
 from even_stance.desktop.stations.driveline.travelpage import DrivelineTravelPage
 from even_stance.desktop.stations.stance.sheetpage import SheetPage
 from even_stance.desktop.stations.stance.station import SHEET
@@ -20,8 +22,9 @@ from even_stance.desktop.window import MainWindow
 from even_stance.exchange.jobfile import load_job
 from even_stance.study.drawing import Joint, Label
 from even_stance.study.drawing import Path as Line
-from even_stance.study.powertrain import parallel_tail, seated
-from even_stance.vehicle.edits import set_powertrain
+from even_stance.study.evenness import even_tail
+from even_stance.study.powertrain import seated
+from even_stance.vehicle.edits import set_powertrain, set_yoke
 from even_stance.vehicle.spots import Spot, point_of
 from tests.interface.conftest import Open, drag, type_into
 
@@ -73,7 +76,7 @@ def test_from_readings_to_equal_angles_and_what_it_breaks(
     assert f"{abs(off):.1f}° ±" in said or "cannot be told" in said
     station.turn_to(ENGINE)
     engine = cast(EnginePage, station.pages.page(ENGINE))
-    wanted = parallel_tail(bench.job.vehicle, axle)
+    wanted = even_tail(bench.job.vehicle, axle)
     assert wanted is not None
     slider = engine.slider
     y, start, to = slider.height() // 2, round(slider.x_of(0.0)), round(slider.x_of(wanted))
@@ -252,3 +255,44 @@ def test_a_shaft_in_two_pieces_hangs_in_a_carrier_that_is_typed_dragged_and_take
     while bench.document.history.undo_label:
         bench.undo()
     assert bench.job == before
+
+
+def test_tail_and_pinion_together_within_limits(coupe: MainWindow) -> None:
+    """Ticked and limited on the Angles page, found, tried as a variant, undone; what cannot be is said."""
+    bench = coupe.bench
+    bench.do(set_yoke("rear", "pinion", "low", nose_up_deg=0.2))
+    before = bench.job
+    station = _station(coupe)
+    station.turn_to(ANGLES)
+    page = cast(AnglesPage, station.pages.page(ANGLES))
+    type_into(page.limits["pinion", 1], "1/10")
+    page.may["tail"].setChecked(False)
+    page.seek.click()
+    _wait(lambda: "stay off in side view" in page.answer.text())
+    assert not page.take.isVisible()
+    type_into(page.limits["pinion", 1], "1.8")
+    assert page.limits["tail", 0].value == pytest.approx(-12.7)
+    page.may["tail"].setChecked(True)
+    page.seek.click()
+    _wait(page.take.isVisible)
+    assert "Tail" in page.answer.text()
+    assert "left over" in page.answer.text()
+    page.take.click()
+    axle = bench.axle
+    here = seated(bench.job.vehicle, axle)
+    assert here.output is not None
+    assert axle.pinion is not None
+    assert here.output.nose_up_deg == pytest.approx(axle.pinion.nose_up_deg, abs=0.01)
+    assert axle.pinion.nose_up_deg <= 0.2 + 1.8 + 1e-6
+    page.refresh()
+    assert "find anew" in page.answer.text()
+    bench.undo()
+    assert bench.job == before
+
+
+def _wait(done: Callable[[], bool]) -> None:
+    for _ in range(400):
+        if done():
+            return
+        QTest.qWait(10)
+    raise AssertionError("it never came")

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import logging
 import re
 from pathlib import Path
 
@@ -134,6 +135,9 @@ def _from_dxf(path: Path) -> list[Known]:
     """Points of a drawing: its points and the middles of its circles, in the units it says."""
     from ezdxf.filemanagement import readfile  # noqa: PLC0415
     from ezdxf.lldxf.const import DXFError  # noqa: PLC0415
+
+    # What the reader skips of a damaged file is no line for the person's terminal: what matters is refused below.
+    logging.getLogger("ezdxf").setLevel(logging.CRITICAL)
 
     from even_stance.exchange.dxf import PROJECTIONS  # noqa: PLC0415
 

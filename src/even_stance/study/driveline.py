@@ -84,7 +84,7 @@ def shaft_values(
     pinion = placed(linkage, pose, ends.pinion[..., None, :])[..., 0, :]
     axis = turn(pose.rotation, ends.pinion_axis[..., None, :])[..., 0, :]
     sense = -1.0 if axle.is_front else 1.0  # a shaft to the front runs ahead from the gearbox
-    start, goal = _crosses(shaft, ends, pinion, axis, sense)
+    start, goal = crosses(shaft, ends, pinion, axis, sense)
     now, ride = sense * (start - goal), _ride_length(shaft, ends, sense)
     length = norm(now)
     line = now / length[..., None]
@@ -130,7 +130,7 @@ def shaft_values(
     return values
 
 
-def _crosses(shaft: Shaft, ends: ShaftEnds, pinion: Array, axis: Array, sense: float) -> tuple[Array, Array]:
+def crosses(shaft: Shaft, ends: ShaftEnds, pinion: Array, axis: Array, sense: float) -> tuple[Array, Array]:
     """Where the shaft itself begins and ends: at the second cross of a double-cardan joint, mm, shape (..., 3) each."""
     base = ends.output if shaft.carrier is None else np.array(shaft.carrier.xyz)
     output = np.broadcast_to(base, np.broadcast_shapes(base.shape, pinion.shape))
@@ -142,7 +142,7 @@ def _crosses(shaft: Shaft, ends: ShaftEnds, pinion: Array, axis: Array, sense: f
 
 
 def _ride_length(shaft: Shaft, ends: ShaftEnds, sense: float) -> Array:
-    start, goal = _crosses(shaft, ends, ends.pinion, ends.pinion_axis, sense)
+    start, goal = crosses(shaft, ends, ends.pinion, ends.pinion_axis, sense)
     return norm(start - goal)
 
 

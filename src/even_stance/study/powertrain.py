@@ -139,26 +139,6 @@ def most_tail(power: Powertrain) -> tuple[float | None, str]:
     return min(up) if up else (None, "")
 
 
-def parallel_tail(vehicle: Vehicle, axle: Axle) -> float | None:
-    """How far the tail has to be raised so that output and pinion rise alike in side view, mm; None where it cannot."""
-    power = vehicle.powertrain
-    if power is None or axle.output is None or axle.pinion is None:
-        return None
-    return _parallel(with_changes(power, tail_up_mm=0.0), axle.output, axle.pinion.nose_up_deg)
-
-
-@lru_cache(maxsize=8)
-def _parallel(power: Powertrain, output: Yoke, pinion_up_deg: float) -> float | None:
-    at, axis = np.array(output.at.xyz), axis_of(output)
-
-    def off(rise: float) -> float:
-        moved = moved_with(power, np.stack((at, at + 1000.0 * axis)), rise)
-        return float(np.degrees(np.arcsin((moved[1, 2] - moved[0, 2]) / 1000.0))) - pinion_up_deg
-
-    low, high = off(-REACH_MM), off(REACH_MM)
-    return float(brentq(off, -REACH_MM, REACH_MM, xtol=1e-4)) if low * high < 0.0 else None
-
-
 @dataclass(frozen=True)
 class Crossmember:
     """What becomes of the gearbox crossmember: how much higher it goes, how far it turns, degrees, mm."""

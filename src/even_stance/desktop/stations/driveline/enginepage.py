@@ -11,9 +11,11 @@ from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.sketch import Sketch
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.driveline import guessed_powertrain
+from even_stance.judgement.search.evening import rest_low_deg
 from even_stance.shop.crossmember import crossmember_words
+from even_stance.study.evenness import even_tail
 from even_stance.study.floor import power_view
-from even_stance.study.powertrain import Gap, gaps, most_tail, parallel_tail
+from even_stance.study.powertrain import Gap, gaps, most_tail
 from even_stance.units import format_length, length_step, length_unit
 from even_stance.vehicle.driveline import TOWARD_WORDS, Mark
 from even_stance.vehicle.edits import raise_mounts, raise_tail, set_marks, set_powertrain
@@ -281,9 +283,9 @@ class EnginePage(QWidget):
         self.tail.show_mm(power.tail_up_mm)
         self.mounts.show_mm(power.mounts_up_mm)
         marks = [] if most is None or most > _REACH_MM else [(most, first, True)]
-        parallel = parallel_tail(job.vehicle, bench.axle)
-        if parallel is not None and abs(parallel) <= _REACH_MM:
-            marks.append((parallel, f"parallel {length(parallel)}", False))
+        even = even_tail(job.vehicle, bench.axle, rest_low_deg(bench.axle)[0])
+        if even is not None and abs(even) <= _REACH_MM:
+            marks.append((even, f"even {length(even)}", False))
         self.slider.show_tail(power.tail_up_mm, marks)
         self._shown = gaps(power)
         self.table.setRowCount(len(self._shown))
