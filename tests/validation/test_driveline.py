@@ -7,8 +7,10 @@ import sympy as sp
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.linalg import eigh
+from scipy.optimize import root
 from scipy.spatial.transform import Rotation
 
+from even_stance.exchange.demo import demo_jobs
 from even_stance.mechanics.tilt import tilt_angle, tilted
 from even_stance.mechanics.ujoint import (
     chain_speed,
@@ -19,6 +21,9 @@ from even_stance.mechanics.ujoint import (
     second_cross,
     speed_extremes,
 )
+from even_stance.study.answers import study_postures
+from even_stance.vehicle.car import Axle
+from even_stance.vehicle.edits import set_shaft
 from tests.validation.record import against
 
 DEG = st.floats(-18.0, 18.0)
@@ -200,3 +205,57 @@ def test_a_tail_an_inch_up_lifts_the_yoke_more_and_the_front_goes_down() -> None
     moved = tilted(left, right, tilt_angle(left, right, tail, 25.0), np.stack((yoke, front)))
     assert moved[0, 2] - 500.0 == pytest.approx(34.0, abs=0.05)
     assert moved[1, 0] - front[0] == pytest.approx(11.0, abs=0.1)
+
+
+@pytest.mark.parametrize(("demo", "key"), [(1, "rear"), (2, "front")])
+def test_two_joint_shaft_poses_in_mujoco(demo: int, key: str) -> None:
+    """The shaft as a body on a cross, a slip and a second cross, closed onto the axle with MuJoCo's own kinematics."""
+    job = demo_jobs()[demo]
+    job = set_shaft(key, "singles", output_joint="single", pinion_joint="single").apply(job)
+    axle = job.vehicle.axle(key)
+    x, y = (v.ravel() for v in np.meshgrid([-60.0, 0.0, 60.0], [-60.0, 0.0, 60.0]))
+    answers = study_postures(job.vehicle, axle, x, y)
+    assert answers.ok.all()
+    theirs = _shaft_in_mujoco(axle, answers.pose.center, answers.pose.rotation)
+    for name, column in (("output_angle_deg", 0), ("pinion_angle_deg", 1), ("shaft_length_mm", 2)):
+        off = float(np.abs(theirs[:, column] - answers.values[name]).max())
+        what, unit = f"{key} {name}, most off of 9 postures", "mm" if name.endswith("mm") else "deg"
+        against("referee", "MuJoCo, shaft between two crosses", what, 0.0, off, unit, 1e-6)
+
+
+def _shaft_in_mujoco(axle: Axle, centers: np.ndarray, rotations: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
+    """Joint angles, degrees, and length, mm, at poses of the axle: Newton on the sites' places until they meet."""
+    assert axle.output is not None
+    assert axle.pinion is not None
+    out, pin = np.array(axle.output.at.xyz), np.array(axle.pinion.at.xyz)
+    sense, arm = (1.0 if axle.is_front else -1.0), pin - np.array(axle.center)
+    cross = '<joint type="hinge" axis="0 1 0"/><joint type="hinge" axis="0 0 1"/><geom size="1" mass="1"/>'
+    nose = 1000.0 * way(axle.pinion.nose_up_deg, axle.pinion.left_deg)
+    place = lambda p: " ".join(map(repr, map(float, p)))  # noqa: E731
+    model = mujoco.MjModel.from_xml_string(f"""<mujoco><worldbody>
+      <body name="axle"><freejoint/><geom size="1" mass="1"/>
+        <site name="pinion" pos="{place(arm)}"/><site name="nose" pos="{place(arm + nose)}"/></body>
+      <body name="shaft" pos="{place(out)}">{cross}
+        <body name="slip"><joint type="slide" axis="{sense} 0 0"/><geom size="1" mass="1"/>
+          <body name="yoke">{cross}</body></body></body></worldbody></mujoco>""")
+    data = mujoco.MjData(model)
+    found = []
+    for center, rotation in zip(centers, rotations, strict=True):
+        data.qpos[:3] = center
+        data.qpos[3:7] = np.roll(Rotation.from_matrix(rotation).as_quat(), 1)
+        data.qpos[7:] = (0.0, 0.0, float(np.linalg.norm(pin - out)), 0.0, 0.0)
+
+        def gap(q: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
+            data.qpos[7:] = q
+            mujoco.mj_kinematics(model, data)
+            axis = (data.site("nose").xpos - data.site("pinion").xpos) / 1000.0
+            yoke = data.body("yoke")
+            return np.concatenate((yoke.xpos - data.site("pinion").xpos, 1000.0 * (yoke.xmat[::3] - axis)))
+
+        q = root(gap, data.qpos[7:].copy(), method="lm", options={"xtol": 1e-15, "ftol": 1e-15}).x
+        assert np.abs(gap(q)).max() < 1e-6
+        shaft = data.body("shaft").xmat[::3]
+        ends = way(axle.output.nose_up_deg, axle.output.left_deg), data.body("yoke").xmat[::3]
+        bends = [float(np.degrees(np.arctan2(np.linalg.norm(np.cross(end, shaft)), end @ shaft))) for end in ends]
+        found.append((*bends, float(np.linalg.norm(data.body("slip").xpos - data.body("shaft").xpos))))
+    return np.array(found)
