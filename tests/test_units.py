@@ -9,12 +9,14 @@ from even_stance.units import (
     System,
     format_length,
     format_mass,
+    format_speed,
     format_stiffness,
     format_torque,
     parse_angle,
     parse_length,
     parse_mass,
     parse_percent,
+    parse_speed,
     parse_stiffness,
     parse_torque,
 )
@@ -99,6 +101,9 @@ def test_rates_and_torques() -> None:
     assert parse_stiffness("35", "metric") == parse_stiffness("35 N/mm") == 35.0
     for text in ("300", "300 lb-ft", "300 ft lb", "300lbft"):
         assert parse_torque(text) == pytest.approx(300 * 1.355818, rel=1e-6)
+    assert parse_speed("60") == parse_speed("60 mph", "metric") == pytest.approx(96.56064)
+    assert parse_speed("120", "metric") == parse_speed("120 km/h") == 120.0
+    assert format_speed(parse_speed("75")) == "75"
     assert parse_torque("400", "metric") == parse_torque("400 Nm") == parse_torque("400 N·m") == 400.0
     assert (format_stiffness(35.0), format_stiffness(35.0, "metric")) == ("200", "35")
     assert (format_torque(400.0), format_torque(400.0, "metric")) == ("295", "400")

@@ -16,6 +16,7 @@ MM_PER_INCH = 25.4
 KG_PER_POUND = 0.45359237  # international avoirdupois pound, exact
 POUND_FORCE = KG_PER_POUND * 9.80665  # N
 POUND_PER_INCH = POUND_FORCE / MM_PER_INCH  # N/mm
+KMH_PER_MPH = 1.609344
 POUND_FOOT = POUND_FORCE * 12 * MM_PER_INCH / 1000  # N m
 LONGEST_MM = 100_000.0
 HEAVIEST_KG = 100_000.0
@@ -243,6 +244,29 @@ def format_torque(newton_meters: float, system: System = "us") -> str:
 def torque_unit(system: System) -> str:
     """The unit a bare torque is in."""
     return "lb ft" if system == "us" else "N m"
+
+
+def parse_speed(text: str, system: System = "us", field: str = "Speed") -> float:
+    """Read a road speed, in km/h. A bare figure is mph in the US system and km/h in the metric one.
+
+    Raises:
+        InputError: not a speed, or a negative one.
+    """
+    factors = {"mph": KMH_PER_MPH, "km/h": 1.0, "kmh": 1.0, "kph": 1.0}
+    speed = _parse_scaled(text, field, factors | {"": factors[speed_unit(system)]}, "75 mph or 120 km/h")
+    if speed < 0.0:
+        raise InputError(field, f"“{text.strip()}” goes backward.", "Type a figure from 0 up.")
+    return speed
+
+
+def format_speed(kmh: float, system: System = "us") -> str:
+    """Whole miles or kilometers per hour."""
+    return f"{kmh / KMH_PER_MPH if system == 'us' else kmh:.0f}"
+
+
+def speed_unit(system: System) -> str:
+    """The unit a bare road speed is in."""
+    return "mph" if system == "us" else "km/h"
 
 
 def parse_percent(text: str, field: str = "Share") -> float:

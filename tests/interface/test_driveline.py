@@ -257,6 +257,24 @@ def test_a_shaft_in_two_pieces_hangs_in_a_carrier_that_is_typed_dragged_and_take
     assert bench.job == before
 
 
+def test_top_speed_turns_the_shaft_through_ratio_and_tire(coupe: MainWindow) -> None:
+    """Worked by hand: 100 mph is 44.704 m/s; turns of the tire a minute, times the axle's ratio."""
+    station, bench = _station(coupe), coupe.bench
+    station.turn_to(SHAFT)
+    page = cast(ShaftPage, station.pages.page(SHAFT))
+    type_into(page.speed, "100")
+    rpm = 44.704 * 60.0 / (2 * 3.14159265 * bench.axle.tire.loaded_radius_mm / 1000.0) * bench.job.loads.axle_ratio
+    assert bench.axle.shaft is not None
+    assert bench.axle.shaft.top_rpm == pytest.approx(rpm, rel=1e-6)
+    assert page.fields["top_rpm"].value == pytest.approx(rpm, rel=1e-3)
+    type_into(page.speed, "-5")
+    assert bench.axle.shaft.top_rpm == pytest.approx(rpm, rel=1e-6)
+    assert "goes backward" in page.speed.toolTip()
+    bench.undo()
+    page.refresh()
+    assert page.speed.value != pytest.approx(160.9344, rel=1e-3)
+
+
 def test_tail_and_pinion_together_within_limits(coupe: MainWindow) -> None:
     """Ticked and limited on the Angles page, found, tried as a variant, undone; what cannot be is said."""
     bench = coupe.bench

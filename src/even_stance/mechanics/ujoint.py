@@ -157,6 +157,11 @@ def second_cross(center: Array, axis: Array, far: Array, apart: Array | float) -
     return found
 
 
+def driveshaft_rpm(speed_kmh: float, axle_ratio: float, tire_radius_mm: float) -> float:
+    """How fast a driveshaft turns at a road speed, rpm: v / (2 pi r) turns of the wheel, times the axle's ratio."""
+    return speed_kmh / 3.6 * 1000.0 * 60.0 / (2.0 * np.pi * tire_radius_mm) * axle_ratio
+
+
 def critical_rpm(outside: Array | float, wall: Array | float, length: Array | float) -> Array:
     """Speed at which a steel shaft between two joints begins to whip: its first bending, pinned ends, its own mass.
 

@@ -20,6 +20,7 @@ from even_stance.mechanics.vectors import Array, norm, turn
 from even_stance.study.powertrain import axis_of, seated
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Shaft, Yoke
+from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import own_point
 
 LEAST_SHAFT_MM = 50.0  # yokes nearer than this were measured to the same place
@@ -51,6 +52,11 @@ def has_shaft(axle: Axle) -> bool:
     if axle.output is None or axle.pinion is None:
         return False
     return float(np.linalg.norm(np.subtract(axle.output.at.xyz, axle.pinion.at.xyz))) >= LEAST_SHAFT_MM
+
+
+def gearing(job: Job, axle: Axle) -> tuple[float, float]:
+    """The axle's ratio and its tire's loaded radius, 1 and mm: what ties road speed to turns of the driveshaft."""
+    return job.loads.axle_ratio, axle.tire.loaded_radius_mm
 
 
 def front_piece_mm(vehicle: Vehicle, axle: Axle) -> float | None:

@@ -14,6 +14,7 @@ from even_stance.units import (
     format_length,
     format_length_exact,
     format_mass,
+    format_speed,
     format_stiffness,
     format_torque,
     format_wall,
@@ -24,8 +25,10 @@ from even_stance.units import (
     parse_mass,
     parse_number,
     parse_percent,
+    parse_speed,
     parse_stiffness,
     parse_torque,
+    speed_unit,
     stiffness_unit,
     torque_unit,
 )
@@ -212,6 +215,13 @@ class TorqueField(NumberField):
         super().__init__(bench, name, parse_torque, format_torque, send)
 
 
+class SpeedField(NumberField):
+    """A road speed, in mph or km/h."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_speed, format_speed, send)
+
+
 class PlainField(NumberField):
     """A number without a unit, such as a gear ratio."""
 
@@ -270,6 +280,6 @@ class Labeled(QWidget):
         units = self._bench.job.units
         unit = {
             "length": length_unit(units), "mass": mass_unit(units), "percent": "%", "deg": "°",
-            "stiffness": stiffness_unit(units), "torque": torque_unit(units),
+            "stiffness": stiffness_unit(units), "torque": torque_unit(units), "speed": speed_unit(units),
         }.get(self._kind, "")  # fmt: skip
         self.label.setText(f"{self._title}, {unit}" if unit else self._title)

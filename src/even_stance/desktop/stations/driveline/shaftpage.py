@@ -10,15 +10,25 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QS
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PlainField, WallField
+from even_stance.desktop.widgets.fields import (
+    DegreeField,
+    Labeled,
+    LengthField,
+    NumberField,
+    PlainField,
+    SpeedField,
+    WallField,
+)
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.exchange.shaftpdf import shaft_pdf
 from even_stance.exchange.wholefile import write_whole
+from even_stance.mechanics.ujoint import driveshaft_rpm
 from even_stance.shop.shaftorder import JOINT_WORDS, ShaftOrder, length_words, order_lines, shaft_order
-from even_stance.units import System
+from even_stance.study.driveline import gearing
+from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.driveline import Shaft
 from even_stance.vehicle.edits import carry_shaft, move_to, set_shaft, set_yoke
 from even_stance.vehicle.spots import Spot, point_of
@@ -143,6 +153,13 @@ class ShaftPage(QWidget):
             self.carrier[name] = LengthField(bench, title, self._carrier_mover(name))
             self.labels.append(Labeled(bench, title, self.carrier[name], "length"))
             grid.addWidget(self.labels[-1], 2, 2 + i)
+        self.speed = SpeedField(bench, "Or top speed", self._to_rpm)
+        self.labels.append(Labeled(bench, "Or top speed", self.speed, "speed"))
+        grid.addWidget(self.labels[-1], 3, 0)
+        self.gearing = PlainLabel()
+        self.gearing.setWordWrap(True)
+        self.gearing.setProperty("role", "faint")
+        grid.addWidget(self.gearing, 3, 1, 1, 3)
         column.addLayout(grid)
         self.slip = SlipPicture(look)
         column.addWidget(self.slip)
@@ -195,6 +212,9 @@ class ShaftPage(QWidget):
         bench = self._bench
         return lambda deg: bench.do(set_yoke(bench.axle_key, end, f"{end.capitalize()} in plan", left_deg=deg))
 
+    def _to_rpm(self, kmh: float) -> None:
+        self._set("Top speed", top_rpm=driveshaft_rpm(kmh, *gearing(self._bench.job, self._bench.axle)))
+
     def _carrier_mover(self, name: str) -> Callable[[float], object]:
         bench = self._bench
 
@@ -229,6 +249,11 @@ class ShaftPage(QWidget):
                 field.show_mm(value)
             else:
                 field.show_value(value)
+        ratio, radius = gearing(bench.job, axle)
+        one = driveshaft_rpm(1.0, ratio, radius)
+        self.speed.show_value(shaft.top_rpm / one if shaft.top_rpm else None)
+        across = f"{format_length(2 * radius, bench.job.units).removeprefix('~')} {length_unit(bench.job.units)}"
+        self.gearing.setText(f"Turns the shaft through {ratio:g} to 1 in the axle and tires {across} high as loaded.")
         for end, turned in self.lefts.items():
             yoke = getattr(axle, end)
             turned.setEnabled(yoke is not None)
