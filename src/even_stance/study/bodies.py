@@ -142,7 +142,7 @@ def axle_solids(axle: Axle) -> tuple[Solid, ...]:
 @lru_cache(maxsize=32)
 def own_solids(bare: Axle) -> tuple[Solid, ...]:
     """Wheels, tube, housing and driveshaft: the same ones while members are moved about."""
-    return (*_wheels(bare), *_axle(bare), *_shaft(bare))
+    return (*_wheels(bare), *_axle(bare), *shaft_solids(bare))
 
 
 def _tube(name: str, axle: Axle, body: str, style: str, a: Array, b: Array, diameter: float) -> Solid:
@@ -200,7 +200,8 @@ def _axle(axle: Axle) -> Iterator[Solid]:
     yield Solid("housing", axle.key, body, "housing", make, width_mm=2 * size)
 
 
-def _shaft(axle: Axle) -> Iterator[Solid]:
+def shaft_solids(axle: Axle) -> Iterator[Solid]:
+    """The driveshaft of an axle, in one piece or two; nothing where its ends are not measured."""
     if axle.output is not None and axle.pinion is not None:
         pinion, output = np.array(axle.pinion.at.xyz), np.array(axle.output.at.xyz)
         thick = SHAFT_MM if axle.shaft is None else axle.shaft.tube_mm

@@ -11,7 +11,7 @@ from even_stance.mechanics.solids import outline
 from even_stance.mechanics.vectors import Array
 from even_stance.mechanics.weighing import cg_over_ground
 from even_stance.study.answers import Answers
-from even_stance.study.bodies import member_solids, near_last_spots, own_solids, power_solids
+from even_stance.study.bodies import member_solids, near_last_spots, own_solids, power_solids, shaft_solids
 from even_stance.study.drawing import (
     Area,
     Hole,
@@ -32,7 +32,6 @@ from even_stance.study.model import wheel_centers
 from even_stance.study.powertrain import seated
 from even_stance.study.state import BodyPose, CarState, axle_body, axle_state, power_points, power_pose
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.edits import with_changes
 
 
 @dataclass(frozen=True, eq=False)
@@ -144,10 +143,16 @@ def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: 
     """What stands still while a point is moved: frame, ground, axles, and faintly what holds those not looked at."""
     others = [p for p in places if p.axle.key != active]
     # Seen from behind, two axles would cover each other.
-    faint = [s for p in others for s in (*_standing(p, view, False), *_axle_shapes(p, view, False))]
-    mine = [s for p in places if p.axle.key == active for s in _standing(p, view, True)]
+    faint = [s for p in others for s in (*standing_shapes(p, view, False), *_axle_shapes(p, view, False))]
+    mine = [s for p in places if p.axle.key == active for s in standing_shapes(p, view, True)]
     ground = ground_shapes(vehicle, places, view, active)
-    return [*_frame(vehicle, view), *_power_shapes(vehicle, view), *(faint if view != "rear" else []), *ground, *mine]
+    return [
+        *frame_shapes(vehicle, view),
+        *power_shapes(vehicle, view),
+        *(faint if view != "rear" else []),
+        *ground,
+        *mine,
+    ]
 
 
 def live_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
@@ -156,10 +161,7 @@ def live_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: s
     for place in places:
         if place.axle.key == active:
             shapes += _axle_shapes(place, view, True)
-    power = power_pose(vehicle)
-    for spot, at in power_points(vehicle.powertrain).items():
-        now = xyz(power.place(np.array([at.xyz]))[0, 0])
-        shapes.append(Joint(project(view, now), spot, "mark" if spot.member else "engine"))
+    shapes += power_joints(vehicle, view)
     x = cg_x(vehicle)
     shapes.append(Mark(project(view, (x, 0.0, vehicle.cg_height_mm)), "cg", "cg", "CG"))
     return shapes
@@ -240,7 +242,7 @@ def ground_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active:
     return shapes
 
 
-def _frame(vehicle: Vehicle, view: View) -> list[Shape]:
+def frame_shapes(vehicle: Vehicle, view: View) -> list[Shape]:
     """The frame rails in one projection."""
     frame = vehicle.frame
     ahead, behind = frame_ends(vehicle)
@@ -252,16 +254,8 @@ def _frame(vehicle: Vehicle, view: View) -> list[Shape]:
         return [Area((*top, *bottom), "frame")]
     out, half = frame.rail_out_mm, RAIL_HALF_MM
     if view == "plan":
-        return [
-            Area(
-                tuple(
-                    project(view, (x, s * out + w, 0.0))
-                    for x, w in ((ahead, half), (behind, half), (behind, -half), (ahead, -half))
-                ),
-                "frame",
-            )
-            for s in (1.0, -1.0)
-        ]
+        corners = ((ahead, half), (behind, half), (behind, -half), (ahead, -half))
+        return [Area(tuple(project(view, (x, s * out + w, 0.0)) for x, w in corners), "frame") for s in (1.0, -1.0)]
     return [
         Area(
             tuple(
@@ -296,34 +290,55 @@ def _axle_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...
     return (*shapes, *ghosts, *holes, *joints)
 
 
-def _power_shapes(vehicle: Vehicle, view: View) -> list[Shape]:
+def power_shapes(vehicle: Vehicle, view: View) -> list[Shape]:
     """Engine and gearbox as they sit."""
     pose = power_pose(vehicle)
+    return [Area(_silhouette(pose.place(s.corners)[0], view), s.style) for s in power_solids(vehicle) if s.spot is None]
+
+
+def power_joints(vehicle: Vehicle, view: View) -> list[Shape]:
+    """Mounts and marked points of the powertrain as it sits."""
+    points = power_points(vehicle.powertrain)
+    now = power_pose(vehicle).place(np.array([at.xyz for at in points.values()]).reshape(-1, 3))[0]
     return [
-        Area(tuple((h, v) for h, v in outline(project_all(view, pose.place(s.corners)[0])).tolist()), s.style)
-        for s in power_solids(vehicle)
-        if s.spot is None
+        Joint(project(view, xyz(at)), spot, "mark" if spot.member else "engine")
+        for spot, at in zip(points, now, strict=True)
     ]
 
 
-def _standing(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
+def standing_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
     """Wheels, tube, housing and shaft of an axle as they stand."""
     pose = place.state.poses[axle_body(place.axle.key)]
-    bare = with_changes(place.axle, members=())
+    bare = place.axle.model_copy(update={"members": (), "output": None, "shaft": None})
     at = pose.place(np.array([bare.center]))[0, 0]
-    return _own_shapes(bare, tuple(at.tolist()), pose.linear[0].tobytes(), view, active)
+    own = _own_shapes(bare, tuple(at.tolist()), pose.linear[0].tobytes(), view, active)
+    shaft = (
+        Area(_silhouette(place.state.place(part.body, part.corners)[0], view), _faint(part.style, active))
+        for part in shaft_solids(place.axle)
+    )
+    return (*own, *shaft)
+
+
+def _silhouette(corners: Array, view: View) -> tuple[tuple[float, float], ...]:
+    """The outline of a solid in one projection."""
+    return tuple((h, v) for h, v in outline(project_all(view, corners)).tolist())
+
+
+def _faint(style: str, active: bool) -> str:
+    """The style of something of an axle that is looked at, or of another one."""
+    return style if active else f"{style}-faint"
 
 
 @lru_cache(maxsize=64)
 def _own_shapes(bare: Axle, moved: Xyz, rotation: bytes, view: View, active: bool) -> tuple[Shape, ...]:
-    """Wheels, tube, housing and shaft of an axle as they stand: the same ones while members are moved about."""
+    """Wheels, tube and housing of an axle as they stand: the same ones while members and gearbox are moved about."""
     turned = np.frombuffer(rotation).reshape(1, 3, 3)
     pose = BodyPose(np.array(bare.center), np.array([moved]), turned)
     state = axle_state(bare, None, 1, pose)
     wheels = pose.place(wheel_centers(bare))[0]
     shapes: list[Shape] = []
     for part in own_solids(bare):
-        style = part.style if active else f"{part.style}-faint"
+        style = _faint(part.style, active)
         if part.style in ("tire", "rim") and view == "rear" and not active:
             continue
         if part.style == "rim" and view != "side":
@@ -335,7 +350,7 @@ def _own_shapes(bare: Axle, moved: Xyz, rotation: bytes, view: View, active: boo
             center, radius = corners.mean(axis=0), float(np.ptp(corners[:, 2])) / 2
             shapes.append(Round(project(view, xyz(center)), radius, style))
             continue
-        shapes.append(Area(tuple((h, v) for h, v in outline(project_all(view, corners)).tolist()), style))
+        shapes.append(Area(_silhouette(corners, view), style))
     return tuple(shapes)
 
 
@@ -370,28 +385,6 @@ def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[f
     corners = [project(view, (a, b, c)) for a in (min(xs), max(xs)) for b in (min(ys), max(ys)) for c in (low, max(zs))]
     h, v = [c[0] for c in corners], [c[1] for c in corners]
     return min(h), max(h), min(v), max(v)
-
-
-def power_view(vehicle: Vehicle, axle: Axle) -> tuple[list[Shape], tuple[float, float, float, float]]:
-    """Engine, gearbox and shaft from the left, the engine as measured dotted, and the window that shows them."""
-    power = vehicle.powertrain
-    if power is None:
-        return [], (0.0, 1.0, 0.0, 1.0)
-    before = with_changes(vehicle, powertrain=with_changes(power, tail_up_mm=0.0, mounts_up_mm=0.0))
-    place = AxlePlace(seated(vehicle, axle), None)
-    shapes: list[Shape] = [*_frame(vehicle, "side")]
-    if power.moved:
-        shapes += [
-            Path((*s.places, s.places[0]), "ghost") for s in _power_shapes(before, "side") if isinstance(s, Area)
-        ]
-    shapes += [*_power_shapes(vehicle, "side"), *_standing(place, "side", True)]
-    for spot, at in power_points(vehicle.powertrain).items():
-        now = xyz(power_pose(vehicle).place(np.array([at.xyz]))[0, 0])
-        shapes.append(Joint(project("side", now), spot, "mark" if spot.member else "engine"))
-    h = [p[0] for s in shapes if isinstance(s, Area) and s.style == "engine" for p in s.places]
-    v = [p[1] for s in shapes if isinstance(s, Area) and s.style == "engine" for p in s.places]
-    ends = [project("side", y.at.xyz)[0] for y in (axle.output, axle.pinion) if y is not None]
-    return shapes, (min(h + ends) - 150.0, max(h + ends) + 150.0, min(v) - 150.0, max(v) + 100.0)
 
 
 def axle_to_ride(study: AxleStudy, delta: Xyz) -> Xyz:

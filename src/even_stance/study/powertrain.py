@@ -11,6 +11,7 @@ from even_stance.mechanics.vectors import Array, norm
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import TOWARD_WORDS, Mark, Powertrain, Yoke
 from even_stance.vehicle.edits import with_changes
+from even_stance.vehicle.records import Point
 
 REACH_MM = 100.0  # how far a tail is looked up and down
 _Line = tuple[Array, Array]
@@ -23,7 +24,12 @@ def _mounts(power: Powertrain) -> _Line:
 def tilt(power: Powertrain, tail_up_mm: float | None = None) -> float:
     """How far the powertrain has turned about its engine mounts, rad, with the tail raised as it is or by so much."""
     rise = power.tail_up_mm if tail_up_mm is None else tail_up_mm
-    return float(tilt_angle(*_mounts(power), np.array(power.tail.xyz), rise)) if rise else 0.0
+    return _tilt(power.mount_left, power.mount_right, power.tail, rise) if rise else 0.0
+
+
+@lru_cache(maxsize=64)
+def _tilt(left: Point, right: Point, tail: Point, rise: float) -> float:
+    return float(tilt_angle(np.array(left.xyz), np.array(right.xyz), np.array(tail.xyz), rise))
 
 
 def tilt_up_deg(power: Powertrain) -> float:
@@ -61,16 +67,21 @@ def seated(vehicle: Vehicle, axle: Axle) -> Axle:
     power = vehicle.powertrain
     if power is None or axle.output is None or not power.moved or not np.isfinite(tilt(power)):
         return axle
-    at = np.array(axle.output.at.xyz)
-    moved = moved_with(power, np.stack((at, at + 1000.0 * axis_of(axle.output))))
+    return axle.model_copy(update={"output": _seated(power, axle.output)})
+
+
+@lru_cache(maxsize=16)
+def _seated(power: Powertrain, output: Yoke) -> Yoke:
+    """An output where the powertrain now holds it."""
+    at = np.array(output.at.xyz)
+    moved = moved_with(power, np.stack((at, at + 1000.0 * axis_of(output))))
     way = (moved[1] - moved[0]) / 1000.0
     x, y, z = (float(v) for v in moved[0])
-    output = with_changes(
-        axle.output, at=with_changes(axle.output.at, x=x, y=y, z=z),
+    return with_changes(
+        output, at=with_changes(output.at, x=x, y=y, z=z),
         nose_up_deg=float(np.degrees(np.arcsin(np.clip(way[2], -1.0, 1.0)))),
         left_deg=float(np.degrees(np.arctan2(way[1], way[0]))),
     )  # fmt: skip
-    return with_changes(axle, output=output)
 
 
 @dataclass(frozen=True)
@@ -104,15 +115,18 @@ def gap_at(power: Powertrain, mark: Mark, tail_up_mm: float) -> float:
     return mark.gap_mm - float(moved @ np.array(TOWARD_WORDS[mark.toward]))
 
 
-def gaps(power: Powertrain) -> list[Gap]:
+@lru_cache(maxsize=8)
+def gaps(power: Powertrain) -> tuple[Gap, ...]:
     """Every marked point with its gap, the tightest against what is wanted first."""
-    found = []
-    for mark, (least, most) in zip(power.marks, _limits(with_changes(power, tail_up_mm=0.0)), strict=True):
-        at = np.array(mark.at.xyz)
-        moved = moved_with(power, at[None])[0]
-        now = mark.gap_mm - float((moved - at) @ np.array(TOWARD_WORDS[mark.toward]))
-        found.append(Gap(mark, moved, mark.gap_mm, now, least, most))
-    return sorted(found, key=lambda g: g.now_mm - g.mark.wanted_mm)
+    marks = power.marks
+    taped = np.array([m.at.xyz for m in marks]).reshape(-1, 3)
+    moved = moved_with(power, taped)
+    lost = np.sum((moved - taped) * np.array([TOWARD_WORDS[m.toward] for m in marks]).reshape(-1, 3), axis=1)
+    found = [
+        Gap(mark, moved[i], mark.gap_mm, mark.gap_mm - float(lost[i]), *limits)
+        for i, (mark, limits) in enumerate(zip(marks, _limits(with_changes(power, tail_up_mm=0.0)), strict=True))
+    ]
+    return tuple(sorted(found, key=lambda g: g.now_mm - g.mark.wanted_mm))
 
 
 @lru_cache(maxsize=8)

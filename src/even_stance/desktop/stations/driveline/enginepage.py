@@ -14,8 +14,8 @@ from even_stance.judgement.driveline import guessed_powertrain
 from even_stance.judgement.search.evening import rest_low_deg
 from even_stance.shop.crossmember import crossmember_words
 from even_stance.study.evenness import even_tail
-from even_stance.study.floor import power_view
 from even_stance.study.powertrain import Gap, gaps, most_tail
+from even_stance.study.powerview import power_view
 from even_stance.units import format_length, length_step, length_unit
 from even_stance.vehicle.driveline import TOWARD_WORDS, Mark
 from even_stance.vehicle.edits import raise_mounts, raise_tail, set_marks, set_powertrain
@@ -136,7 +136,7 @@ class EnginePage(QWidget):
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
-        self._shown: list[Gap] = []
+        self._shown: tuple[Gap, ...] = ()
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         top = QHBoxLayout()
@@ -263,7 +263,7 @@ class EnginePage(QWidget):
                 "No engine yet. Measure both engine mounts and the gearbox mount (Stance, Measure), or start from a "
                 "guess and drag the points on the floor."
             )
-            self._shown = []
+            self._shown = ()
             self.table.setRowCount(0)
             self.follows.setText("")
             self.tail.show_mm(None)
