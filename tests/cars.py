@@ -5,8 +5,10 @@ from collections.abc import Sequence
 import numpy as np
 
 from even_stance.mechanics.pose import Pose
-from even_stance.study.answers import Answers
+from even_stance.study.answers import Answers, study_postures
+from even_stance.study.driveline import SHAFT_KEYS
 from even_stance.vehicle.car import Axle, Tire, Vehicle
+from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Mount, Rod
 from even_stance.vehicle.records import Point
 
@@ -68,3 +70,9 @@ def one(answers: Answers, i: int = 0) -> tuple[np.ndarray, np.ndarray]:  # type:
     """Center and rotation at one posture."""
     pose: Pose = answers.pose
     return pose.center[i], pose.rotation[i]
+
+
+def shaft_at(job: Job, left: float, right: float, key: str = "rear") -> dict[str, float]:
+    """Everything said of the driveshaft of an axle at one posture."""
+    found = study_postures(job.vehicle, job.vehicle.axle(key), np.array([left]), np.array([right]))
+    return {k: found.value(k) for k in SHAFT_KEYS if k in found.values}

@@ -7,7 +7,6 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.optimize import minimize
 from scipy.spatial.transform import Rotation
 
 from even_stance.cli import run
@@ -16,16 +15,14 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, parse_job, save_job
 from even_stance.exchange.papers import PAPERS
 from even_stance.judgement.driveline import alike_words, driveline_findings, guessed_powertrain
-from even_stance.judgement.search.evening import even_within, ways_to_even
 from even_stance.mechanics.statics import wind_up
 from even_stance.mechanics.ujoint import chain_speed, speed_extremes
-from even_stance.mechanics.vectors import Array
 from even_stance.shop.crossmember import pieces_after_cuts
 from even_stance.shop.shaftorder import order_lines, shaft_order
 from even_stance.shop.sheet import sheet
 from even_stance.study.answers import study_postures
 from even_stance.study.bodies import car_solids
-from even_stance.study.driveline import SHAFT_KEYS, ends_of
+from even_stance.study.driveline import ends_of
 from even_stance.study.evenness import even_tail
 from even_stance.study.figures import study_axle
 from even_stance.study.model import layout_of, linkage_of
@@ -42,7 +39,6 @@ from even_stance.vehicle.edits import (
     set_powertrain,
     set_shaft,
     set_yoke,
-    turn_pinion,
     with_axle,
     with_changes,
 )
@@ -50,17 +46,7 @@ from even_stance.vehicle.job import Job
 from even_stance.vehicle.posture import AxlePosture, CarPosture
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, power_spots
-
-
-@pytest.fixture
-def coupe() -> Job:
-    return demo_jobs()[1]
-
-
-def _values(job: Job, left: float, right: float, key: str = "rear") -> dict[str, float]:
-    axle = job.vehicle.axle(key)
-    found = study_postures(job.vehicle, axle, np.array([left]), np.array([right]))
-    return {k: found.value(k) for k in SHAFT_KEYS if k in found.values}
+from tests.cars import shaft_at
 
 
 @settings(max_examples=25)
@@ -76,7 +62,7 @@ def test_the_shaft_is_where_the_bodies_are(left: float, right: float, demo: int)
     ends = ends_of(job.vehicle, axle)
     base = np.array(axle.pinion.at.xyz)  # type: ignore[union-attr]
     tip = state.place("rear axle", np.stack((base, base + ends.pinion_axis)))[0]
-    values = _values(job, left, right)
+    values = shaft_at(job, left, right)
     assert values["shaft_length_mm"] == pytest.approx(np.linalg.norm(output - pinion), abs=1e-9)
     for end, axis in (("output", ends.output_axis), ("pinion", tip[1] - tip[0])):
         assert values[f"{end}_angle_deg"] == pytest.approx(np.degrees(np.arccos(min(axis @ shaft, 1.0))), abs=2e-5)
@@ -86,27 +72,27 @@ def test_the_shaft_is_where_the_bodies_are(left: float, right: float, demo: int)
     assert values["shaft_variation_pct"] == pytest.approx(100 * (speed.max() - speed.min()), abs=1e-4)
 
 
-def test_a_double_cardan_leaves_the_pinion_joint_alone(coupe: Job) -> None:
-    job = set_shaft("rear", "dc", output_joint="double_cardan", double_mm=80.0).apply(coupe)
-    values = _values(job, 40.0, 40.0)
+def test_a_double_cardan_leaves_the_pinion_joint_alone(coupe_job: Job) -> None:
+    job = set_shaft("rear", "dc", output_joint="double_cardan", double_mm=80.0).apply(coupe_job)
+    values = shaft_at(job, 40.0, 40.0)
     assert values["shaft_residual_deg"] == pytest.approx(values["pinion_angle_deg"], abs=1e-9)
-    plain = _values(coupe, 40.0, 40.0)
+    plain = shaft_at(coupe_job, 40.0, 40.0)
     assert values["shaft_length_mm"] == pytest.approx(plain["shaft_length_mm"] - 80.0, abs=0.2)
     # Shaft and housing bend alike, so each half of the joint takes half of it.
     assert values["joint_limit_use_pct"] < plain["joint_limit_use_pct"] + 100 * values["output_angle_deg"] / 22.0
 
 
-def test_plunge_engaged_and_room_go_with_the_length(coupe: Job) -> None:
-    shaft = coupe.vehicle.axle("rear").shaft
+def test_plunge_engaged_and_room_go_with_the_length(coupe_job: Job) -> None:
+    shaft = coupe_job.vehicle.axle("rear").shaft
     assert shaft is not None
-    ride = _values(coupe, 0.0, 0.0)
+    ride = shaft_at(coupe_job, 0.0, 0.0)
     for travel in (-60.0, -20.0, 35.0, 70.0):
-        now = _values(coupe, travel, travel)
+        now = shaft_at(coupe_job, travel, travel)
         plunge = now["shaft_length_mm"] - ride["shaft_length_mm"]
         assert now["shaft_plunge_mm"] == pytest.approx(plunge, abs=1e-9)
         assert now["spline_engaged_mm"] == pytest.approx(shaft.spline_mm - shaft.pull_out_mm - plunge)
         assert now["spline_room_mm"] == pytest.approx(shaft.pull_out_mm + plunge)
-    study = study_axle(coupe.vehicle, coupe.vehicle.axle("rear"), 0.0, 0.0, {})
+    study = study_axle(coupe_job.vehicle, coupe_job.vehicle.axle("rear"), 0.0, 0.0, {})
     order = shaft_order(study)
     assert order is not None
     runs = (study.travel.sweep, study.travel.cross)
@@ -146,27 +132,27 @@ def test_everything_on_the_engine_tilts_as_one(rise: float) -> None:
     assert {s.name for s in car_solids(job.vehicle)} >= {"engine", "gearbox"}
 
 
-def test_gaps_close_by_what_a_point_moves_and_say_the_most_the_tail_may_rise(coupe: Job) -> None:
-    power = coupe.vehicle.powertrain
+def test_gaps_close_by_what_a_point_moves_and_say_the_most_the_tail_may_rise(coupe_job: Job) -> None:
+    power = coupe_job.vehicle.powertrain
     assert power is not None
     most, name = most_tail(power)
     assert most is not None
     first = next(m for m in power.marks if m.name == name)
     assert gap_at(power, first, most) == pytest.approx(first.wanted_mm, abs=1e-4)
     assert all(gap_at(power, m, most) >= m.wanted_mm - 1e-4 for m in power.marks)
-    beyond = raise_tail(most + 3.0).apply(coupe)
+    beyond = raise_tail(most + 3.0).apply(coupe_job)
     assert beyond.vehicle.powertrain is not None
     assert gaps(beyond.vehicle.powertrain)[0].mark.name == name
     assert any(f.code == f"gap {name}" for f in driveline_findings(beyond))
-    assert not any(f.code.startswith("gap") for f in driveline_findings(coupe))
+    assert not any(f.code.startswith("gap") for f in driveline_findings(coupe_job))
 
 
-def test_the_tail_that_makes_both_ends_parallel(coupe: Job) -> None:
-    power = coupe.vehicle.powertrain
+def test_the_tail_that_makes_both_ends_parallel(coupe_job: Job) -> None:
+    power = coupe_job.vehicle.powertrain
     assert power is not None
     left = power.mount_left
     square = with_changes(power, mount_right=with_changes(left, y=-left.y))
-    job = set_yoke("rear", "pinion", "Pinion", nose_up_deg=0.6).apply(set_powertrain(square).apply(coupe))
+    job = set_yoke("rear", "pinion", "Pinion", nose_up_deg=0.6).apply(set_powertrain(square).apply(coupe_job))
     rise = even_tail(job.vehicle, job.vehicle.axle("rear"))
     assert rise is not None
     raised = raise_tail(rise).apply(job)
@@ -174,13 +160,13 @@ def test_the_tail_that_makes_both_ends_parallel(coupe: Job) -> None:
     assert output is not None
     assert output.nose_up_deg == pytest.approx(0.6, abs=1e-4)
     assert "cannot be told from parallel" in alike_words(raised, raised.vehicle.axle("rear"))
-    assert _values(raised, 0, 0)["shaft_residual_deg"] < 0.02 < _values(job, 0, 0)["shaft_residual_deg"]
+    assert shaft_at(raised, 0, 0)["shaft_residual_deg"] < 0.02 < shaft_at(job, 0, 0)["shaft_residual_deg"]
 
 
-def test_uncertainty_of_the_angles_is_that_of_many_draws(coupe: Job) -> None:
+def test_uncertainty_of_the_angles_is_that_of_many_draws(coupe_job: Job) -> None:
     """GUM by Monte Carlo: both yokes and all mounts drawn anew, within a tenth of the +/- shown."""
-    axle = coupe.vehicle.axle("rear")
-    shown = study_axle(coupe.vehicle, axle, 0.0, 0.0).figure("output_angle_deg")
+    axle = coupe_job.vehicle.axle("rear")
+    shown = study_axle(coupe_job.vehicle, axle, 0.0, 0.0).figure("output_angle_deg")
     assert shown is not None
     rng, found = np.random.default_rng(7), []
     for _ in range(600):
@@ -193,21 +179,21 @@ def test_uncertainty_of_the_angles_is_that_of_many_draws(coupe: Job) -> None:
                 nose_up_deg=yoke.nose_up_deg + rng.normal(0, yoke.angle_sure_deg),
                 left_deg=yoke.left_deg + rng.normal(0, yoke.angle_sure_deg),
             )  # fmt: skip
-        job = with_axle(coupe, with_changes(axle, **changes))
+        job = with_axle(coupe_job, with_changes(axle, **changes))
         # Signed in side view: the angle itself cannot be negative and would lean.
         ends = ends_of(job.vehicle, job.vehicle.axle("rear"))
         line = ends.output - ends.pinion
         found.append(np.degrees(np.arcsin(ends.output_axis[2]) - np.arctan2(line[2], line[0])))
     # The car may have stood higher or lower than its ride height as well: its wheels lower or higher against the frame.
-    ride = (_values(coupe, 1.0, 1.0)["output_angle_deg"] - _values(coupe, -1.0, -1.0)["output_angle_deg"]) / 2
-    both = np.hypot(np.std(found), ride * coupe.vehicle.ride_sure_mm)
+    ride = (shaft_at(coupe_job, 1.0, 1.0)["output_angle_deg"] - shaft_at(coupe_job, -1.0, -1.0)["output_angle_deg"]) / 2
+    both = np.hypot(np.std(found), ride * coupe_job.vehicle.ride_sure_mm)
     assert float(both) == pytest.approx(shown.uncertainty, rel=0.1)
 
 
-def test_wind_up_is_the_torque_over_the_stiffness_of_two_links(coupe: Job) -> None:
+def test_wind_up_is_the_torque_over_the_stiffness_of_two_links(coupe_job: Job) -> None:
     """By hand: a torque alone on two level links a height apart turns the axle by M over the sum of k r^2."""
-    axle = coupe.vehicle.axle("rear")
-    found = study_postures(coupe.vehicle, axle, np.zeros(1), np.zeros(1))
+    axle = coupe_job.vehicle.axle("rear")
+    found = study_postures(coupe_job.vehicle, axle, np.zeros(1), np.zeros(1))
     stiffness = np.full(found.linkage.held, 9_000.0)
     torque = np.array([[0.0, 0.0, 0.0, 0.0, -1.5e6, 0.0]])
     moved = wind_up(found.linkage, found.pose, stiffness, torque)[0]
@@ -227,52 +213,54 @@ def test_wind_up_is_the_torque_over_the_stiffness_of_two_links(coupe: Job) -> No
         ({"top_rpm": -5.0}, "0 or more"),
     ],
 )
-def test_shafts_that_cannot_be_are_refused(coupe: Job, changes: dict[str, object], words: str) -> None:
+def test_shafts_that_cannot_be_are_refused(coupe_job: Job, changes: dict[str, object], words: str) -> None:
     with pytest.raises(InputError, match=words):
-        set_shaft("rear", "Shaft", **changes).apply(coupe)
+        set_shaft("rear", "Shaft", **changes).apply(coupe_job)
 
 
-def test_powertrains_that_cannot_be_are_refused(coupe: Job) -> None:
-    power = coupe.vehicle.powertrain
+def test_powertrains_that_cannot_be_are_refused(coupe_job: Job) -> None:
+    power = coupe_job.vehicle.powertrain
     assert power is not None
     with pytest.raises(InputError, match="the same place"):
-        set_powertrain(with_changes(power, mount_right=power.mount_left)).apply(coupe)
+        set_powertrain(with_changes(power, mount_right=power.mount_left)).apply(coupe_job)
     between = with_changes(power.tail, x=-247.0, y=0.0, z=416.0)
     with pytest.raises(InputError, match="lies on the line"):
         with_changes(power, tail=between)
     with pytest.raises(InputError, match="same name"):
-        set_marks("twice", (power.marks[0], power.marks[0])).apply(coupe)
+        set_marks("twice", (power.marks[0], power.marks[0])).apply(coupe_job)
     with pytest.raises(InputError, match="not measured yet"):
         raise_tail(5.0).apply(demo_jobs()[2])
 
 
-def test_what_to_measure_first_and_what_cannot_be(coupe: Job) -> None:
-    bare = with_axle(coupe, with_changes(coupe.vehicle.axle("rear"), output=None, pinion=None, shaft=None))
+def test_what_to_measure_first_and_what_cannot_be(coupe_job: Job) -> None:
+    bare = with_axle(coupe_job, with_changes(coupe_job.vehicle.axle("rear"), output=None, pinion=None, shaft=None))
     assert [f.severity for f in driveline_findings(bare)] == ["missing"]
     assert "measure the output and pinion yoke first" in driveline_findings(bare)[0].sentence
-    axle = coupe.vehicle.axle("rear")
+    axle = coupe_job.vehicle.axle("rear")
     assert axle.output is not None
-    same = with_axle(coupe, with_changes(axle, pinion=axle.output))
+    same = with_axle(coupe_job, with_changes(axle, pinion=axle.output))
     assert any("are the same place" in f.sentence for f in driveline_findings(same))
     assert study_axle(same.vehicle, same.vehicle.axle("rear"), 0.0, 0.0).figure("shaft_residual_deg") is None
     behind = with_changes(axle.output, at=with_changes(axle.output.at, x=-4000.0))
-    assert any("far side" in f.sentence for f in driveline_findings(set_axle("rear", "o", output=behind).apply(coupe)))
+    assert any(
+        "far side" in f.sentence for f in driveline_findings(set_axle("rear", "o", output=behind).apply(coupe_job))
+    )
     high = raise_tail(150.0).apply(set_powertrain(Powertrain(
         mount_left=Point(x=0, y=200, z=500), mount_right=Point(x=0, y=-200, z=500), tail=Point(x=-90, y=0, z=500),
-    )).apply(coupe))  # fmt: skip
+    )).apply(coupe_job))  # fmt: skip
     assert any("cannot be raised so far" in f.sentence for f in driveline_findings(high))
 
 
 def test_driveline_jobs_go_through_files_sheets_and_the_command_line(
-    coupe: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+    coupe_job: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    job = raise_tail(12.0).apply(coupe)
+    job = raise_tail(12.0).apply(coupe_job)
     assert parse_job(dump_job(job)) == job
-    path = tmp_path / "coupe.stance"
+    path = tmp_path / "coupe_job.stance"
     save_job(job, path)
     assert run(["answers", str(path), "--axle", "rear", "--left", "40", "--right", "-10"]) == 0
     said = json.loads(capsys.readouterr().out)["driveline"][0]
-    values = _values(job, 40.0, -10.0)
+    values = shaft_at(job, 40.0, -10.0)
     assert set(said) == {
         "name", "joints", "residual_deg", "speed_variation_pct", "length_mm", "plunge_mm", "engaged_mm", "critical_rpm",
     }  # fmt: skip
@@ -287,12 +275,12 @@ def test_driveline_jobs_go_through_files_sheets_and_the_command_line(
     assert {"Left engine mount", "Gearbox mount"} <= set(titles)
 
 
-def test_an_order_says_every_length(coupe: Job) -> None:
-    study = study_axle(coupe.vehicle, coupe.vehicle.axle("rear"), 0.0, 0.0, {})
-    lines = dict(order_lines(coupe, study))
+def test_an_order_says_every_length(coupe_job: Job) -> None:
+    study = study_axle(coupe_job.vehicle, coupe_job.vehicle.axle("rear"), 0.0, 0.0, {})
+    lines = dict(order_lines(coupe_job, study))
     assert lines["Joint to joint at ride height"] == "41 in"
     assert "4 3/4 in spline, 1 in out at ride height" in lines["Slip"]
-    assert order_lines(coupe, study_axle(demo_jobs()[2].vehicle, with_changes(
+    assert order_lines(coupe_job, study_axle(demo_jobs()[2].vehicle, with_changes(
         demo_jobs()[2].vehicle.axle("rear"), output=None), 0.0, 0.0, {})) == []  # fmt: skip
 
 
@@ -312,94 +300,24 @@ def test_a_guess_to_start_from_stands_on_three_points_of_its_own() -> None:
     assert Mark(name="x", at=Point(x=0, y=0, z=0)).toward == "ahead"
 
 
-def test_turning_the_upper_links_turns_the_pinion_with_the_axle(coupe: Job) -> None:
+def test_turning_the_upper_links_turns_the_pinion_with_the_axle(coupe_job: Job) -> None:
     """Links made longer in the records give the same shaft angles as the linkage solved with longer rods."""
-    axle = coupe.vehicle.axle("rear")
+    axle = coupe_job.vehicle.axle("rear")
     uppers = [r.name for r in layout_of(axle).rods if r.name.startswith("Upper")]
     longer = np.array([[[6.0 if r.name in uppers else 0.0 for r in layout_of(axle).rods]]])
     solved = study_postures(
-        coupe.vehicle, axle, np.zeros(1), np.zeros(1), with_lengths(linkage_of(axle), longer)
+        coupe_job.vehicle, axle, np.zeros(1), np.zeros(1), with_lengths(linkage_of(axle), longer)
     )  # fmt: skip
-    turned = turn_links("rear", tuple(uppers), 6.0, "longer").apply(coupe)
-    after = _values(turned, 0.0, 0.0)
+    turned = turn_links("rear", tuple(uppers), 6.0, "longer").apply(coupe_job)
+    after = shaft_at(turned, 0.0, 0.0)
     assert abs(turned.vehicle.axle("rear").pinion.nose_up_deg - axle.pinion.nose_up_deg) > 0.3  # type: ignore[union-attr]
     for key in ("output_angle_deg", "pinion_angle_deg", "shaft_length_mm"):
         assert after[key] == pytest.approx(float(solved.values[key].ravel()[0]), abs=2e-3), key
 
 
-def test_every_way_to_even_does_what_it_says(coupe: Job) -> None:
-    """Applied, each leaves what it promised; tail and pinion make both ends rise alike, turns come within half a turn."""
-    job = set_yoke("rear", "pinion", "Pinion", nose_up_deg=0.4).apply(coupe)
-    ways = ways_to_even(job, "rear")
-    assert [w.words.split()[0] for w in sorted(ways, key=lambda w: w.words)] == ["Pinion", "Tail", "Upper"]
-    for way in ways:
-        after = way.edit.apply(job)
-        assert _values(after, 0.0, 0.0)["shaft_residual_deg"] == pytest.approx(way.residual_deg, abs=1e-9)
-        here = seated(after.vehicle, after.vehicle.axle("rear"))
-        assert here.output is not None
-        assert here.pinion is not None
-        off = abs(here.output.nose_up_deg - here.pinion.nose_up_deg)
-        assert off < (0.5 if way.words.startswith("Upper") else 1e-3), way.words
-        assert way.residual_deg < _values(job, 0.0, 0.0)["shaft_residual_deg"]
-    assert [w.residual_deg for w in ways] == sorted((w.residual_deg for w in ways), key=lambda r: round(r, 1))
-
-
-@pytest.mark.parametrize("demo", [0, 1, 2])
-def test_a_turned_pinion_is_even_in_side_view(demo: int) -> None:
-    """Single joints: both ends are off the shaft alike in side view. Behind a double-cardan joint the single one is bent a
-    degree, its nose low (common practice, no source), so that a little farther up it bends less."""
-    job = demo_jobs()[demo]
-    pinion = job.vehicle.axle("rear").pinion
-    assert pinion is not None
-    job = set_yoke("rear", "pinion", "low", nose_up_deg=pinion.nose_up_deg - 3.0).apply(job)
-    after = next(w for w in ways_to_even(job, "rear") if w.words.startswith("Pinion")).edit.apply(job)
-    now, higher = (_values(j, 0.0, 0.0) for j in (after, turn_pinion("rear", 0.4).apply(after)))
-    side = {end: now[f"{end}_angle_deg"] * np.cos(np.radians(now[f"{end}_plane_deg"])) for end in ("output", "pinion")}
-    if demo == 1:
-        assert side["output"] == pytest.approx(side["pinion"], abs=0.01)
-    else:
-        assert abs(side["pinion"]) == pytest.approx(1.0, abs=0.01)
-        assert higher["shaft_residual_deg"] < now["shaft_residual_deg"]
-
-
-def test_moves_together_are_the_least_within_their_limits(coupe: Job) -> None:
-    """Against a general optimizer over tail and pinion; limits are kept and what cannot be is said."""
-    job = set_yoke("rear", "pinion", "Pinion", nose_up_deg=0.4).apply(coupe)
-    power = job.vehicle.powertrain
-    assert power is not None
-
-    def moved(x: Array) -> Job:
-        return turn_pinion("rear", float(x[1])).apply(raise_tail(power.tail_up_mm + float(x[0])).apply(job))
-
-    def off(x: Array) -> float:
-        here = seated(moved(x).vehicle, moved(x).vehicle.axle("rear"))
-        assert here.output is not None
-        assert here.pinion is not None
-        return here.output.nose_up_deg - here.pinion.nose_up_deg
-
-    for limits in ({"tail": (-60.0, 60.0), "pinion": (-9.0, 9.0)}, {"tail": (-60.0, 60.0), "pinion": (-0.5, 0.5)}):
-        best = minimize(
-            lambda x: (x[0] / 10.0) ** 2 + x[1] ** 2, np.array([1.0, 0.2]), method="SLSQP", tol=1e-12,
-            bounds=list(limits.values()), constraints={"type": "eq", "fun": off},
-        )  # fmt: skip
-        after, wanted = even_within(job, "rear", limits).edit.apply(job), moved(best.x)
-        assert after.vehicle.powertrain is not None
-        assert wanted.vehicle.powertrain is not None
-        assert after.vehicle.powertrain.tail_up_mm == pytest.approx(wanted.vehicle.powertrain.tail_up_mm, abs=0.02)
-        ours, theirs = (j.vehicle.axle("rear").pinion for j in (after, wanted))
-        assert ours is not None
-        assert theirs is not None
-        assert ours.nose_up_deg == pytest.approx(theirs.nose_up_deg, abs=2e-3)
-    for limits, words in (
-        ({}, "nothing may move"), ({"pinion": (1.0, 1.0)}, "no room"), ({"pinion": (-0.1, 0.1)}, "stay off"),
-    ):  # fmt: skip
-        with pytest.raises(InputError, match=words):
-            even_within(job, "rear", limits)
-
-
-def test_raised_mounts_and_tail_together_keep_the_engine_stiff(coupe: Job) -> None:
+def test_raised_mounts_and_tail_together_keep_the_engine_stiff(coupe_job: Job) -> None:
     """Both up by the same: the engine goes straight up by about that, and no distance on it changes."""
-    power = coupe.vehicle.powertrain
+    power = coupe_job.vehicle.powertrain
     assert power is not None
     both = with_changes(power, tail_up_mm=20.0, mounts_up_mm=20.0)
     points = np.array([p.xyz for p in (power.mount_left, power.mount_right, power.tail, *(m.at for m in power.marks))])
@@ -409,21 +327,21 @@ def test_raised_mounts_and_tail_together_keep_the_engine_stiff(coupe: Job) -> No
     assert moved[2, 2] - points[2, 2] == pytest.approx(20.0, abs=1e-6)
     assert (moved[0, 2] + moved[1, 2]) / 2 - (points[0, 2] + points[1, 2]) / 2 == pytest.approx(20.0, abs=0.1)
     assert abs(tilt_up_deg(both)) < 0.1
-    job = raise_mounts(20.0).apply(coupe)
+    job = raise_mounts(20.0).apply(coupe_job)
     assert job.vehicle.powertrain is not None
     assert tilt_up_deg(job.vehicle.powertrain) < -0.5  # the front went up: shafts point up toward the front
 
 
-def test_a_carrier_multiplies_the_variation_when_it_is_off_to_the_side(coupe: Job) -> None:
+def test_a_carrier_multiplies_the_variation_when_it_is_off_to_the_side(coupe_job: Job) -> None:
     """The trap of the brief: a straight two-piece shaft turns evenly, the same one bent sideways at its bearing does not."""
-    axle = coupe.vehicle.axle("rear")
+    axle = coupe_job.vehicle.axle("rear")
     assert axle.output is not None
     assert axle.pinion is not None
     middle = [(a + b) / 2 for a, b in zip(axle.output.at.xyz, axle.pinion.at.xyz, strict=True)]
 
     def with_carrier(left: float) -> dict[str, float]:
         x, y, z = middle
-        job = set_shaft("rear", "Carrier", carrier=Point(x=x, y=y + left, z=z)).apply(coupe)
+        job = set_shaft("rear", "Carrier", carrier=Point(x=x, y=y + left, z=z)).apply(coupe_job)
         axle = job.vehicle.axle("rear")
         found = study_postures(job.vehicle, axle, np.zeros(1), np.zeros(1))
         return {k: found.value(k) for k in found.values}
@@ -431,12 +349,12 @@ def test_a_carrier_multiplies_the_variation_when_it_is_off_to_the_side(coupe: Jo
     straight, aside = with_carrier(0.0), with_carrier(60.0)
     assert straight["carrier_angle_deg"] == pytest.approx(0.0, abs=1e-5)
     # A straight cross passes the turn on with its pins a quarter turn further: the two ends are then out of line by that.
-    ends = ends_of(coupe.vehicle, axle)
+    ends = ends_of(coupe_job.vehicle, axle)
     line = (ends.output - ends.pinion) / np.linalg.norm(ends.output - ends.pinion)
     high, low = speed_extremes(ends.output_axis, line, ends.pinion_axis, np.pi / 2)
     assert straight["shaft_variation_pct"] == pytest.approx(float(100 * (high - low)), abs=1e-4)
-    assert straight["shaft_length_mm"] == pytest.approx(_values(coupe, 0.0, 0.0)["shaft_length_mm"] / 2)
+    assert straight["shaft_length_mm"] == pytest.approx(shaft_at(coupe_job, 0.0, 0.0)["shaft_length_mm"] / 2)
     assert aside["carrier_angle_deg"] == pytest.approx(np.degrees(2 * np.arctan(60.0 / 521.0)), abs=0.05)
     assert aside["shaft_variation_pct"] > 3.0 * straight["shaft_variation_pct"]
     with pytest.raises(InputError, match="single joints at all three"):
-        set_shaft("rear", "x", carrier=Point(x=0, y=0, z=0), output_joint="cv").apply(coupe)
+        set_shaft("rear", "x", carrier=Point(x=0, y=0, z=0), output_joint="cv").apply(coupe_job)
