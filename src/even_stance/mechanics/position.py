@@ -112,6 +112,7 @@ def solve_posture(linkage: Linkage, left: Array, right: Array) -> Pose:
 
 
 def _settle(linkage: Linkage, pose: Pose, travel: Array, most: int) -> Settled:
+    """The pose nearest to a start: by Newton where links are stiff, by least energy where bushings or springs give."""
     settle = newton if linkage.stiffness is None else least_energy
     return settle(linkage, pose, travel, most)
 
@@ -150,6 +151,7 @@ def _start(linkage: Linkage, travel: Array) -> Array:
 
 
 def _along(ways: Array, travel: Array) -> Array:
+    """How far both wheels' travels together move the axle, to first order, shape (..., 6 + k)."""
     step: Array = travel[..., :1] * ways[..., 0] + travel[..., 1:] * ways[..., 1]
     return step
 
