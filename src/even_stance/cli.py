@@ -18,6 +18,7 @@ from even_stance.judgement.verdicts import bind_words, judge, study_wanted_bind
 from even_stance.shop.findings import shop_findings
 from even_stance.study.answers import answers_at, machine_readable, steer_words
 from even_stance.study.figures import study_axle
+from even_stance.study.steering import machine_readable_steer
 from even_stance.units import parse_length, parse_number
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import with_changes
@@ -107,11 +108,16 @@ def _answers(options: argparse.Namespace) -> int:
     axle = _axle(job, options.axle)
     left = parse_length(options.left, "metric", "--left")
     right = parse_length(options.right, "metric", "--right")
-    if parse_number(options.steer, "--steer"):
+    steer = parse_number(options.steer, "--steer")
+    if steer and axle.steering is None:
         print(f"even-stance: {steer_words(axle)}", file=sys.stderr)
     # The keys of the command line have one meaning, whatever ground the window shows: that at ride height.
     found = answers_at(with_changes(job.vehicle, over="ride"), axle, left, right, job.units)
-    answers: dict[str, Any] = {"axle": axle.key, **machine_readable(found)}
+    answers: dict[str, Any] = {
+        "axle": axle.key,
+        **machine_readable(found),
+        **machine_readable_steer(job.vehicle, found, steer),
+    }
     print(json.dumps(answers, indent=1, allow_nan=False))
     return 0
 

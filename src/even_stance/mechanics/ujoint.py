@@ -158,7 +158,18 @@ def second_cross(center: Array, axis: Array, far: Array, apart: Array | float) -
 
 
 def driveshaft_rpm(speed_kmh: float, axle_ratio: float, tire_radius_mm: float) -> float:
-    """How fast a driveshaft turns at a road speed, rpm: v / (2 pi r) turns of the wheel, times the axle's ratio."""
+    """How fast a driveshaft turns at a road speed.
+
+    Args:
+        speed_kmh: the speed, km/h (1/3.6 m/s), shape ()
+        axle_ratio: turns of the shaft for one of the wheels, 1, shape ()
+        tire_radius_mm: loaded, mm, shape ()
+
+    Returns:
+        v / (2 pi r) turns of the wheel, times the axle's ratio, rpm, shape ().
+
+    Source: derived here.
+    """
     return speed_kmh / 3.6 * 1000.0 * 60.0 / (2.0 * np.pi * tire_radius_mm) * axle_ratio
 
 

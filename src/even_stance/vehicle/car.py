@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 from even_stance.vehicle.driveline import Powertrain, Shaft, Yoke
 from even_stance.vehicle.members import AnyMember, Member
 from even_stance.vehicle.records import Length, Mass, Name, PositiveLength, Record, Share
+from even_stance.vehicle.steering import Steering
 
 # Common practice, no source: a tire stands at 0.44 to 0.49 of its diameter.
 LOADED_SHARE = 0.465
@@ -43,6 +44,7 @@ class Axle(Record):
         load_kg: what this axle shows on the scales; unsprung_kg: how much of it is axle and wheels.
         output, pinion: the shaft end that drives it (on the gearbox) and its pinion's (on the axle), once measured.
         shaft: the driveshaft between them, once it is known.
+        steering: what turns its wheels, once it is known.
     """
 
     key: Name
@@ -63,6 +65,7 @@ class Axle(Record):
     output: Yoke | None = None
     pinion: Yoke | None = None
     shaft: Shaft | None = None
+    steering: Steering | None = None
 
     @model_validator(mode="after")
     def _makes_sense(self) -> "Axle":

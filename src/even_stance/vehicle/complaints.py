@@ -25,6 +25,8 @@ _FIELDS = {
     "heights": "Heights", "variants": "Variant",
     "powertrain": "Powertrain", "mount_left": "Left engine mount", "mount_right": "Right engine mount",
     "tail": "Gearbox mount", "tail_up_mm": "Tail raised", "mounts_up_mm": "Engine mounts raised",
+    "steering": "Steering", "box": "Steering box", "ram": "Steering ram", "drag": "Drag link", "tie": "Tie rod joint",
+    "ratio": "Ratio", "turns": "Turns stop to stop", "stroke_mm": "Stroke", "stop_deg": "Steering stop",
     "carrier": "Carrier bearing", "marks": "Marked point",
     "gap_mm": "Gap", "wanted_mm": "Wanted gap",
     "shaft": "Driveshaft", "spline_mm": "Spline length", "pull_out_mm": "Pull-out", "limit_deg": "Joint limit",

@@ -1,0 +1,284 @@
+"""Steered wheels of a solid axle: knuckles on their kingpins, held by tie rod and drag link, or by a ram on the axle.
+
+Everything is exact and in batches: a point of a knuckle goes around its kingpin, so that a link of given length from a
+given place allows it two turns; the one that leads on from straight ahead is taken.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from even_stance.mechanics.vectors import Array, cross, dot, norm, turned_about
+
+LEFT, RIGHT = 0, 1
+_TRIES = 30
+_CLOSED_MM = 1e-7
+
+
+@dataclass(frozen=True)
+class Knuckles:
+    """Both knuckles at ride height, straight ahead; left one first.
+
+    Attributes:
+        pivot: a point of each kingpin axis, mm, shape (2, 3)
+        axis: along it upward, 1, shape (2, 3)
+        tie: centers of the tie-rod joints, mm, shape (2, 3)
+        spin: along the wheels' spin axes to the left, 1, shape (2, 3)
+    """
+
+    pivot: Array
+    axis: Array
+    tie: Array
+    spin: Array
+
+
+@dataclass(frozen=True)
+class Box:
+    """A steering box on the frame, its pitman arm straight ahead.
+
+    Attributes:
+        shaft: a point of the sector shaft's axis, mm, shape (3,)
+        axis: along that axis, 1, shape (3,)
+        ball: the drag link's joint on the pitman arm, mm, shape (3,)
+        end: the drag link's other joint, mm, shape (3,)
+        knuckle: which knuckle that is on (LEFT or RIGHT); None where it is on the tie rod.
+    """
+
+    shaft: Array
+    axis: Array
+    ball: Array
+    end: Array
+    knuckle: int | None
+
+
+def around(pivot: Array, axis: Array, angle: Array, point: Array) -> Array:
+    """A point of a body that has turned about an axis.
+
+    Args:
+        pivot: a point of the axis, mm, shape (3,)
+        axis: along it, 1, shape (3,)
+        angle: the turn, right-handed, rad, shape (...)
+        point: of the body, unturned, mm, shape (3,)
+
+    Returns:
+        Where it is, mm, shape (..., 3).
+
+    Source: Rodrigues' formula.
+    """
+    place: Array = pivot + turned_about(axis, np.asarray(angle), (point - pivot)[None])[..., 0, :]
+    return place
+
+
+def link_turn(pivot: Array, axis: Array, point: Array, ride: Array, target: Array) -> Array:
+    """How far a body turns about an axis so that a link from a point of it reaches a place as long as it was at ride.
+
+    With e the arm square to the axis and n the axis, |p + e cos a + (n x e) sin a - t| = length is
+    A cos a + B sin a = C: a = atan2(B, A) -+ acos(C / hypot(A, B)), of which the root is taken that is nil at ride.
+
+    Args:
+        pivot: a point of the axis, mm, shape (3,)
+        axis: along it, 1, shape (3,)
+        point: where the link is on the body, unturned, mm, shape (3,)
+        ride: where the link's other end is at ride height, mm, shape (3,)
+        target: where it is now, mm, shape (..., 3)
+
+    Returns:
+        The turn, right-handed about the axis, rad, shape (...); nan where the link does not reach.
+
+    Source: derived here; Rodrigues' formula.
+    """
+    arm = point - pivot
+    along = dot(arm, axis) * axis
+    level = arm - along
+    upright = cross(axis, level)
+    length_2 = dot(point - ride, point - ride)
+
+    def terms(end: Array) -> tuple[Array, Array, Array]:
+        away = end - pivot - along
+        return dot(away, level), dot(away, upright), 0.5 * (dot(away, away) + dot(level, level) - length_2)
+
+    side = -np.sign(terms(ride)[1])  # which of the two roots is nil at ride
+    a, b, c = terms(target)
+    share = c / np.maximum(np.hypot(a, b), 1e-12)
+    turn = np.arctan2(b, a) + side * np.arccos(np.where(np.abs(share) <= 1.0, share, np.nan))
+    angle: Array = (turn + np.pi) % (2.0 * np.pi) - np.pi
+    return angle
+
+
+def joint_swing(way: Array, axis: Array, turn: Array, ride: Array) -> Array:
+    """How far a link has swung out of the plane of its joint's stud, at the end on a body that has turned.
+
+    The stud is taken to stand as upright as can be square to the link at ride height; turning about it is free.
+
+    Args:
+        way: along the link now, mm, shape (N, 3)
+        axis: about which the body turns, 1, shape (3,)
+        turn: of the body from straight ahead, rad, shape (N,)
+        ride: along the link at ride height, straight ahead, mm, shape (3,)
+
+    Returns:
+        The swing, rad, shape (N,).
+
+    Source: derived here.
+    """
+    along = ride / norm(ride)
+    stud = np.array([0.0, 0.0, 1.0]) - along[2] * along
+    stud = stud / norm(stud)
+    seen = turned_about(axis, -turn, way[:, None, :])[:, 0]
+    swing: Array = np.abs(np.arcsin(np.clip(dot(seen, stud) / norm(seen), -1.0, 1.0)))
+    return swing
+
+
+def tie_turn(knuckles: Knuckles, given: int, angle: Array) -> Array:
+    """How far the other knuckle turns when one is turned, by the tie rod.
+
+    Args:
+        knuckles: both, as 1 and mm arrays of shape (2, 3)
+        given: which one is turned, 0 (left) or 1, shape ()
+        angle: how far, rad, shape (...)
+
+    Returns:
+        The turn, + to the left, rad, shape (...); nan where the rod does not reach.
+
+    Source: derived here.
+    """
+    k, other = knuckles, 1 - given
+    end = around(k.pivot[given], k.axis[given], angle, k.tie[given])
+    return link_turn(k.pivot[other], k.axis[other], k.tie[other], k.tie[given], end)
+
+
+def box_turns(knuckles: Knuckles, box: Box, pitman: Array, center: Array, moved: Array, rotation: Array) -> Array:
+    """How far both knuckles turn on the axle, by the turn of the pitman arm and where the axle is.
+
+    Args:
+        knuckles: at ride height, as 1 and mm arrays of shape (2, 3)
+        box: at ride height, as 1 and mm arrays of shape (3,)
+        pitman: turn of the pitman arm, right-handed about the sector shaft, rad, shape (...)
+        center: the axle center at ride height, mm, shape (3,)
+        moved: where it is now, mm, shape (..., 3)
+        rotation: axle axes from ride height to now, 1, shape (..., 3, 3)
+
+    Returns:
+        Left and right, + to the left, rad, shape (..., 2); nan where a link does not reach.
+
+    Source: derived here.
+    """
+    ball = around(box.shaft, box.axis, pitman, box.ball)
+    # The pitman's joint as seen from the axle.
+    seen = np.einsum("...ji,...j->...i", rotation, ball - moved) + center
+    if box.knuckle is None:
+        return _on_tie_rod(knuckles, box, seen)
+    k, first = knuckles, box.knuckle
+    angle = link_turn(k.pivot[first], k.axis[first], box.end, box.ball, seen)
+    both = [angle, tie_turn(knuckles, first, angle)]
+    return np.stack(both if first == LEFT else both[::-1], axis=-1)
+
+
+def _on_tie_rod(knuckles: Knuckles, box: Box, ball: Array) -> Array:
+    """Turns where the drag link holds the tie rod: Newton on the left one, the joint on the line of the rod's ends."""
+    k = knuckles
+    run = k.tie[RIGHT] - k.tie[LEFT]
+    share = float(dot(box.end - k.tie[LEFT], run) / dot(run, run))
+    length = float(norm(box.ball - (k.tie[LEFT] + share * run)))
+    left = np.zeros(ball.shape[:-1])
+    for _ in range(_TRIES):
+        right = tie_turn(k, LEFT, left)
+        ends = [around(k.pivot[i], k.axis[i], a, k.tie[i]) for i, a in ((LEFT, left), (RIGHT, right))]
+        ways = [cross(k.axis[i], ends[i] - k.pivot[i]) for i in (LEFT, RIGHT)]
+        rod = ends[RIGHT] - ends[LEFT]
+        follows = dot(rod, ways[LEFT]) / dot(rod, ways[RIGHT])
+        reach = ends[LEFT] + share * rod - ball
+        far = norm(reach)
+        off = far - length
+        if np.all(np.abs(off[np.isfinite(off)]) < _CLOSED_MM):
+            break
+        slope = dot(reach, (1.0 - share) * ways[LEFT] + share * follows[..., None] * ways[RIGHT]) / far
+        step = np.clip(np.nan_to_num(off / slope), -0.3, 0.3)
+        left = left - step
+    closed = np.abs(off) < 100.0 * _CLOSED_MM
+    return np.stack((np.where(closed, left, np.nan), np.where(closed, right, np.nan)), axis=-1)
+
+
+def ram_turns(knuckles: Knuckles, ends: Array, axis: Array, stroke: Array) -> Array:
+    """How far both knuckles turn with a double-ended ram on the axle, its rod ends linked to the tie-rod joints.
+
+    Args:
+        knuckles: at ride height, wheels straight, as 1 and mm arrays of shape (2, 3)
+        ends: the rod's ends then, mm, shape (2, 3)
+        axis: along the ram to the left, 1, shape (3,)
+        stroke: how far the rod is to the left, mm, shape (...)
+
+    Returns:
+        Left and right, + to the left, rad, shape (..., 2); nan where a link does not reach.
+
+    Source: derived here.
+    """
+    k = knuckles
+    by = np.asarray(stroke)[..., None] * axis
+    return np.stack([link_turn(k.pivot[i], k.axis[i], k.tie[i], ends[i], ends[i] + by) for i in (LEFT, RIGHT)], axis=-1)
+
+
+def wheel_headings(knuckles: Knuckles, turns: Array, rotation: Array) -> Array:
+    """Which way both wheels point: their spin axes in plan, against the chassis, + to the left.
+
+    Args:
+        knuckles: at ride height, as 1 and mm arrays of shape (2, 3)
+        turns: of the knuckles, rad, shape (..., 2)
+        rotation: axle axes from ride height to now, 1, shape (..., 3, 3)
+
+    Returns:
+        Left and right, rad, shape (..., 2).
+
+    Source: SAE J670 steer angle, here of the spin axis.
+    """
+    found = []
+    for i in (LEFT, RIGHT):
+        on_axle = around(np.zeros(3), knuckles.axis[i], turns[..., i], knuckles.spin[i])
+        spin = np.einsum("...ij,...j->...i", rotation, on_axle)
+        found.append(np.arctan2(-spin[..., 0], spin[..., 1]))
+    return np.stack(found, axis=-1)
+
+
+def ackermann_share(headings: Array, spacing: float, wheelbase: float) -> Array:
+    """How much of a turn about one common center the wheels make: 1 for cot(outer) - cot(inner) = spacing / wheelbase.
+
+    Args:
+        headings: left and right, + to the left, rad, shape (..., 2)
+        spacing: of the kingpin axes at the ground, mm, shape ()
+        wheelbase: between the axles, mm, shape ()
+
+    Returns:
+        1 for full, 0 for parallel wheels, shape (...); nan within 3 degrees of straight ahead.
+
+    Source: Gillespie, Fundamentals of Vehicle Dynamics, ch. 8 (steering geometry; from memory).
+    """
+    left, right = headings[..., LEFT], headings[..., RIGHT]
+    mean = 0.5 * (left + right)
+    to_left = mean > 0.0
+    inner, outer = np.abs(np.where(to_left, left, right)), np.abs(np.where(to_left, right, left))
+    turned = np.abs(mean) >= np.radians(3.0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        share = (1.0 / np.tan(outer) - 1.0 / np.tan(inner)) * wheelbase / spacing
+    return np.where(turned, share, np.nan)
+
+
+def turn_center(headings: Array, wheels: Array, line: float) -> float:
+    """The radius of a turn to the outer steered wheel, from the turn's center on the other axle's line.
+
+    The center is the mean of where the two wheels' normals meet that line; patches are taken below the wheel centers.
+
+    Args:
+        headings: left and right, + left, rad, shape (2,)
+        wheels: their centers in plan, mm, shape (2, 2)
+        line: how far ahead the other axle's line is, mm, shape ()
+
+    Returns:
+        The radius, mm, shape (); nan for wheels that point straight ahead or a wheel that does not reach.
+
+    Source: Gillespie, Fundamentals of Vehicle Dynamics, ch. 6 (low-speed turning; from memory).
+    """
+    if not np.all(np.abs(headings) > 1e-6):
+        return float("nan")
+    across = wheels[:, 1] + (wheels[:, 0] - line) / np.tan(headings)
+    center = np.array([line, across.mean()])
+    return float(np.max(norm(np.column_stack((wheels - center, np.zeros(2))))))

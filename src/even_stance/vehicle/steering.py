@@ -1,0 +1,88 @@
+"""What steers an axle: kingpins and knuckle arms, tie rod, and what turns them - a box with a drag link, or a ram."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from even_stance.vehicle.records import Point, PositiveLength, Record
+
+SteeringKind = Literal["crossover", "fore_aft", "tie_rod", "ram"]
+
+
+class Knuckle(Record):
+    """One steered knuckle, its wheel straight ahead.
+
+    Attributes:
+        lower, upper: two points of the kingpin's axis; tie: the center of the tie rod's (or the ram's link) joint.
+    """
+
+    lower: Point
+    upper: Point
+    tie: Point
+
+    @model_validator(mode="after")
+    def _stands(self) -> "Knuckle":
+        along = tuple(u - v for u, v in zip(self.upper.xyz, self.lower.xyz, strict=True))
+        length = sum(v * v for v in along) ** 0.5
+        if along[2] < 20.0:
+            raise ValueError("the kingpin's upper point is not above its lower one; tape both again")
+        to_tie = tuple(t - v for t, v in zip(self.tie.xyz, self.lower.xyz, strict=True))
+        beside = sum((to_tie[i] * along[j] - to_tie[j] * along[i]) ** 2 for i, j in ((0, 1), (1, 2), (2, 0))) ** 0.5
+        if beside / length < 10.0:
+            raise ValueError("the tie rod's joint lies on the kingpin's axis and turns nothing; tape it again")
+        return self
+
+
+class SteeringBox(Record):
+    """A steering box on the frame.
+
+    Attributes:
+        shaft, top: two points of the sector shaft's axis, the first at the pitman arm; ball: the joint on the arm.
+        ratio: hand-wheel turns for one turn of the arm; turns: hand-wheel turns from stop to stop.
+    """
+
+    shaft: Point
+    top: Point
+    ball: Point
+    ratio: Annotated[float, Field(gt=0, le=60, allow_inf_nan=False)] = 16.0
+    turns: Annotated[float, Field(gt=0, le=12, allow_inf_nan=False)] = 4.0
+
+    @model_validator(mode="after")
+    def _has_an_axis(self) -> "SteeringBox":
+        if sum((u - v) ** 2 for u, v in zip(self.top.xyz, self.shaft.xyz, strict=True)) < 10.0**2:
+            raise ValueError("both points of the sector shaft are the same place; take them farther apart")
+        return self
+
+
+class SteeringRam(Record):
+    """A double-ended ram on the axle: the ends of its rod with the wheels straight, and its whole stroke."""
+
+    left: Point
+    right: Point
+    stroke_mm: PositiveLength
+
+
+class Steering(Record):
+    """The steering of an axle.
+
+    Attributes:
+        kind: a drag link to the far knuckle, to the near one, to the tie rod, or a ram on the axle.
+        left, right: the knuckles; stop_deg: how far the inner wheel turns until its stop.
+        box, drag: the box, and the drag link's joint on the knuckle's arm or the tie rod; ram: the ram.
+    """
+
+    kind: SteeringKind
+    left: Knuckle
+    right: Knuckle
+    stop_deg: Annotated[float, Field(gt=0, le=60, allow_inf_nan=False)] = 35.0
+    box: SteeringBox | None = None
+    drag: Point | None = None
+    ram: SteeringRam | None = None
+
+    @model_validator(mode="after")
+    def _is_whole(self) -> "Steering":
+        if self.kind == "ram" and self.ram is None:
+            raise ValueError("the ram's rod ends are missing; enter both and its stroke")
+        if self.kind != "ram" and (self.box is None or self.drag is None):
+            raise ValueError("the steering box or the drag link's end is missing; enter both")
+        return self

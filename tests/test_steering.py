@@ -1,0 +1,157 @@
+"""Steering in a job: wheels turned from the command line, what stops them, and what is refused."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from even_stance.cli import run
+from even_stance.errors import InputError
+from even_stance.exchange.jobfile import dump_job, parse_job, save_job
+from even_stance.study.answers import answers_at
+from even_stance.study.steering import SteeredAxle, machine_readable_steer
+from even_stance.vehicle.car import Axle
+from even_stance.vehicle.edits import made, set_axle
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.records import Point
+from even_stance.vehicle.steering import Knuckle, Steering, SteeringBox, SteeringRam
+
+
+def _place(axle: Axle, x: float, y: float, z: float) -> Point:
+    cx, _, cz = axle.center
+    return Point(x=cx + x, y=y, z=cz + z)
+
+
+def _steering(axle: Axle, kind: str = "crossover") -> Steering:
+    """A made-up steering: tie rod behind the axle, box on the left frame rail."""
+    half = axle.track_mm / 2 - 60.0
+    knuckles = [
+        Knuckle(
+            lower=_place(axle, 0.0, s * half, -90.0), upper=_place(axle, -14.0, s * (half - 22.0), 90.0),
+            tie=_place(axle, -150.0, s * (half - 45.0), -10.0),
+        ) for s in (1.0, -1.0)
+    ]  # fmt: skip
+    if kind == "ram":
+        rod = [_place(axle, -150.0, s * 250.0, -10.0) for s in (1.0, -1.0)]
+        return Steering(
+            kind="ram", left=knuckles[0], right=knuckles[1], ram=SteeringRam(left=rod[0], right=rod[1], stroke_mm=180.0)
+        )
+    ends = {
+        "crossover": (130.0, -half + 60.0, 120.0),
+        "tie_rod": (-150.0, -300.0, -10.0),
+        "fore_aft": (-10.0, half - 140.0, 110.0),
+    }
+    box = {
+        "crossover": ((260.0, 380.0), (110.0, 380.0)), "tie_rod": ((40.0, 380.0), (-110.0, 380.0)),
+        "fore_aft": ((-520.0, 430.0), (-520.0, 580.0)),
+    }[kind]  # fmt: skip
+    return Steering(
+        kind=kind, left=knuckles[0], right=knuckles[1], drag=_place(axle, *ends[kind]),  # type: ignore[arg-type]
+        box=SteeringBox(
+            shaft=_place(axle, *box[0], 190.0), top=_place(axle, box[0][0], box[0][1], 330.0),
+            ball=_place(axle, *box[1], 160.0), ratio=16.0, turns=4.0,
+        ),
+    )  # fmt: skip
+
+
+def _steered(job: Job, kind: str = "crossover") -> Job:
+    return set_axle("front", "Steering", steering=_steering(job.vehicle.axle("front"), kind)).apply(job)
+
+
+def _said(job: Job, steer: float, left: float = 0.0, right: float = 0.0) -> dict[str, Any]:
+    found = answers_at(job.vehicle, job.vehicle.axle("front"), left, right)
+    said: dict[str, Any] = machine_readable_steer(job.vehicle, found, steer)["steer"]
+    return said
+
+
+@pytest.mark.parametrize("kind", ["crossover", "fore_aft", "tie_rod", "ram"])
+def test_left_is_left_and_straight_is_straight(kind: str, rock_job: Job) -> None:
+    job = _steered(rock_job, kind)
+    by = 30.0 if kind == "ram" else 0.6
+    straight, left, right = (_said(job, steer) for steer in (0.0, by, -by))
+    assert (straight["left_deg"], straight["right_deg"]) == (pytest.approx(0.0, abs=1e-6), pytest.approx(0.0, abs=1e-6))
+    assert straight["ackermann_pct"] is None
+    assert straight["turning_radius_mm"] is None
+    assert left["left_deg"] > 3.0 > -3.0 > right["left_deg"]
+    for said in (left, right):
+        assert said["toe_deg"] == pytest.approx(said["right_deg"] - said["left_deg"])
+        # By hand: each wheel's normal meets the rear axle's line so far across; the middle of both is the center.
+        long, half = job.vehicle.wheelbase_mm, job.vehicle.axle("front").track_mm / 2
+        across = [y + long / np.tan(np.radians(said[which])) for y, which in ((half, "left_deg"), (-half, "right_deg"))]
+        outer = max(np.hypot(long, y - np.mean(across)) for y in (half, -half))
+        assert said["turning_radius_mm"] == pytest.approx(outer, rel=1e-9)
+    if kind == "ram":
+        assert left["overall_ratio"] is None
+    else:
+        apart = [_said(job, by + d) for d in (0.01, -0.01)]
+        mean = [0.5 * (s["left_deg"] + s["right_deg"]) for s in apart]
+        assert left["overall_ratio"] == pytest.approx(0.02 * 360.0 / (mean[0] - mean[1]), rel=1e-3)
+        assert left["pitman_deg"] == pytest.approx(by * 360.0 / 16.0)
+
+
+def test_what_stops_the_steering_first(rock_job: Job) -> None:
+    """Turned all the way, whatever is said to stop it is what does; a stop nearer in comes before the box."""
+    job = _steered(rock_job)
+    steering = job.vehicle.axle("front").steering
+    assert steering is not None
+    for stop, ratio, first in ((5.0, 16.0, "stop"), (60.0, 40.0, "box")):
+        box = made(SteeringBox, **{n: getattr(steering.box, n) for n in ("shaft", "top", "ball", "turns")}, ratio=ratio)
+        other = made(
+            Steering, **{n: getattr(steering, n) for n in Steering.model_fields} | {"box": box, "stop_deg": stop}
+        )
+        axle = job.vehicle.axle("front").model_copy(update={"steering": other})
+        moved, rotation = np.array(axle.center), np.eye(3)
+        assert SteeredAxle(axle, other).stop_first(True, moved, rotation) == first
+    ram = _steered(rock_job, "ram").vehicle.axle("front")
+    assert ram.steering is not None
+    long = made(SteeringRam, **{"left": ram.steering.ram.left, "right": ram.steering.ram.right, "stroke_mm": 900.0})  # type: ignore[union-attr]
+    far = made(
+        Steering, **{n: getattr(ram.steering, n) for n in Steering.model_fields} | {"ram": long, "stop_deg": 60.0}
+    )
+    mechanism = SteeredAxle(ram, far)
+    assert mechanism.stop_first(False, moved, rotation) in ("link", "stop")
+    assert np.isnan(mechanism.at(np.array([440.0]), moved[None], rotation[None]).headings).all()
+
+
+def test_bump_steer_is_that_of_the_two_arcs(rock_job: Job) -> None:
+    """On a solid axle both wheels steer together over a bump: toe stays, hand wheel held; in roll as well."""
+    job = _steered(rock_job)
+    ride = _said(job, 0.0)
+    for left, right in ((40.0, 40.0), (-40.0, -40.0), (30.0, -30.0)):
+        said = _said(job, 0.0, left, right)
+        assert abs(said["left_deg"]) > 0.05
+        assert said["toe_deg"] == pytest.approx(ride["toe_deg"], abs=0.1)
+        assert said["drag_link_mm"] == ride["drag_link_mm"]
+
+
+def test_from_the_file_to_the_command_line(rock_job: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    job = _steered(rock_job)
+    assert parse_job(dump_job(job), "x") == job
+    path = tmp_path / "steered.stance"
+    save_job(job, path)
+    assert run(["answers", str(path), "--axle", "front", "--left", "20", "--right", "-10", "--steer", "-0.5"]) == 0
+    out = capsys.readouterr()
+    assert out.err == ""
+    assert json.loads(out.out)["steer"] == _said(job, -0.5, 20.0, -10.0)
+    assert set(json.loads(out.out)["steer"]) == {
+        "input", "left_deg", "right_deg", "toe_deg", "ackermann_pct", "pitman_deg", "overall_ratio", "stop_first",
+        "turning_radius_mm", "joints", "tie_rod_mm", "drag_link_mm",
+    }  # fmt: skip
+
+
+def test_steerings_that_cannot_be_are_refused(rock_job: Job) -> None:
+    axle = rock_job.vehicle.axle("front")
+    whole = _steering(axle)
+    low, high = whole.left.lower, whole.left.upper
+    for kind, parts, words in (
+        (Knuckle, {"lower": high, "upper": low, "tie": whole.left.tie}, "not above"),
+        (Knuckle, {"lower": low, "upper": high, "tie": low}, "turns nothing"),
+        (SteeringBox, {"shaft": low, "top": low, "ball": high}, "same place"),
+        (SteeringBox, {"shaft": low, "top": high, "ball": high, "ratio": 0.0}, "Ratio"),
+        (Steering, {"kind": "ram", "left": whole.left, "right": whole.right}, "rod ends are missing"),
+        (Steering, {"kind": "crossover", "left": whole.left, "right": whole.right}, "box or the drag link"),
+    ):  # fmt: skip
+        with pytest.raises(InputError, match=words):
+            made(kind, **parts)  # type: ignore[type-var]
