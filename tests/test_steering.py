@@ -11,10 +11,12 @@ from even_stance.cli import run
 from even_stance.errors import InputError
 from even_stance.exchange.jobfile import dump_job, parse_job, save_job
 from even_stance.study.answers import answers_at
+from even_stance.study.state import axle_body, car_state, knuckle_body
 from even_stance.study.steering import SteeredAxle, machine_readable_steer
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import made, set_axle
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.posture import AxlePosture, CarPosture
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.steering import Knuckle, Steering, SteeringBox, SteeringRam
 
@@ -24,7 +26,7 @@ def _place(axle: Axle, x: float, y: float, z: float) -> Point:
     return Point(x=cx + x, y=y, z=cz + z)
 
 
-def _steering(axle: Axle, kind: str = "crossover") -> Steering:
+def steering_of(axle: Axle, kind: str = "crossover") -> Steering:
     """A made-up steering: tie rod behind the axle, box on the left frame rail."""
     half = axle.track_mm / 2 - 60.0
     knuckles = [
@@ -57,7 +59,7 @@ def _steering(axle: Axle, kind: str = "crossover") -> Steering:
 
 
 def _steered(job: Job, kind: str = "crossover") -> Job:
-    return set_axle("front", "Steering", steering=_steering(job.vehicle.axle("front"), kind)).apply(job)
+    return set_axle("front", "Steering", steering=steering_of(job.vehicle.axle("front"), kind)).apply(job)
 
 
 def _said(job: Job, steer: float, left: float = 0.0, right: float = 0.0) -> dict[str, Any]:
@@ -143,7 +145,7 @@ def test_from_the_file_to_the_command_line(rock_job: Job, tmp_path: Path, capsys
 
 def test_steerings_that_cannot_be_are_refused(rock_job: Job) -> None:
     axle = rock_job.vehicle.axle("front")
-    whole = _steering(axle)
+    whole = steering_of(axle)
     low, high = whole.left.lower, whole.left.upper
     for kind, parts, words in (
         (Knuckle, {"lower": high, "upper": low, "tie": whole.left.tie}, "not above"),
@@ -155,3 +157,22 @@ def test_steerings_that_cannot_be_are_refused(rock_job: Job) -> None:
     ):  # fmt: skip
         with pytest.raises(InputError, match=words):
             made(kind, **parts)  # type: ignore[type-var]
+
+
+@pytest.mark.parametrize("kind", ["crossover", "ram"])
+def test_knuckles_of_the_car_stand_as_the_wheels_point(kind: str, rock_job: Job) -> None:
+    """The body that carries the tire is turned as the answers say, about its kingpin; an unsteered one stays."""
+    job = _steered(rock_job, kind)
+    steer = 25.0 if kind == "ram" else -0.4
+    posture = CarPosture().put("front", AxlePosture(30.0, -20.0, steer))
+    state, said = car_state(job.vehicle, [posture]), _said(job, steer, 30.0, -20.0)
+    steering = job.vehicle.axle("front").steering
+    assert steering is not None
+    for side in ("left", "right"):
+        knuckle, axle = state.poses[knuckle_body("front", side)], state.poses[axle_body("front")]
+        spin = knuckle.linear[0][:, 1]
+        assert np.degrees(np.arctan2(-spin[0], spin[1])) == pytest.approx(said[f"{side}_deg"], abs=1e-9)
+        for point in (getattr(steering, side).lower, getattr(steering, side).upper):
+            at = np.array([point.xyz])
+            assert knuckle.place(at) == pytest.approx(axle.place(at), abs=1e-9)
+    assert state.poses[knuckle_body("rear", "left")].linear == pytest.approx(state.poses[axle_body("rear")].linear)

@@ -1,5 +1,6 @@
 """One posture, changes and stations for the whole car, in the window."""
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
@@ -7,12 +8,14 @@ from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.window import MainWindow
-from even_stance.study.drawing import Joint
+from even_stance.study.drawing import Area, Joint
+from even_stance.study.steering import machine_readable_steer
 from even_stance.vehicle.driveline import Yoke
 from even_stance.vehicle.edits import move_by, set_axle, set_job
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, point_of
 from tests.interface.conftest import Open, drag, type_into
+from tests.test_steering import steering_of
 
 LOWER = Spot("rear", "Lower left", "chassis")
 
@@ -156,3 +159,27 @@ def test_what_became_of_an_edit_is_said(window: MainWindow) -> None:
     refused = bench.do(set_job("Name", name=""))
     assert refused.state == "refused"
     assert "Name" in refused.sentence
+
+
+def test_steer_turns_the_wheels_of_a_steered_axle(open_window: Open) -> None:
+    """A job with a steering: the typed turns turn the tires on the floor and in the walk-around, and back."""
+    window = open_window(2)
+    bench = window.bench
+    bench.select_axle("front")
+    assert bench.do(set_axle("front", "Steering", steering=steering_of(bench.axle))).done
+    window.go("links")
+    QApplication.processEvents()
+    floor = window.station("links").floor
+    before = [s for s in floor.panes["plan"]._still if isinstance(s, Area) and s.style == "tire"]
+    type_into(window.rail.steer, "0.8")
+    assert window.rail.words.text().startswith("wheels ")
+    assert window.rail.words.text().endswith("left")
+    turned = [s for s in floor.panes["plan"]._still if isinstance(s, Area) and s.style == "tire"]
+    assert turned != before
+    spin = bench.studies.state().poses["front left knuckle"].linear[0][:, 1]
+    study = bench.study("front")
+    assert study is not None
+    said = machine_readable_steer(bench.job.vehicle, study.now, 0.8)["steer"]
+    assert np.degrees(np.arctan2(-spin[0], spin[1])) == pytest.approx(said["left_deg"])
+    type_into(window.rail.steer, "0")
+    assert [s for s in floor.panes["plan"]._still if isinstance(s, Area) and s.style == "tire"] == before

@@ -10,9 +10,9 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import LengthField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
-from even_stance.study.answers import steer_words
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
+from even_stance.study.steering import steer_words, turned_words
 from even_stance.study.travel import worst_swing
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.posture import CarPosture
@@ -319,7 +319,9 @@ class Rail(QWidget):
             widget.setVisible(steered)
         self.steer.show_value(steer, steer_words(self._bench.axle))
         study = self._bench.study(self._bench.axle_key)
-        if steered and steer:
+        if steered and steer and self._bench.axle.steering is not None and study is not None and study.now.ok[0]:
+            self.words.setText(turned_words(study.now, steer))
+        elif steered and steer:
             self.words.setText("no steering yet")
             self.words.setToolTip(plain_tip(steer_words(self._bench.axle)))
         elif study is not None and study.now.ok[0]:

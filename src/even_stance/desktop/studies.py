@@ -4,6 +4,8 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any, TypeVar
 
+import numpy as np
+
 from even_stance.errors import StanceError
 from even_stance.judgement.bands import judged_keys, wanted
 from even_stance.judgement.findings import Finding, travel_findings
@@ -116,7 +118,9 @@ class Studies:
         for axle in self.job.vehicle.axles:
             study = self.axle(axle.key) if axle.members else None
             here = seated(self.job.vehicle, axle)
-            places.append(self._keep(f"{axle.key} place", (here, study), partial(AxlePlace, here, study)))
+            steer = self.posture.of(axle.key).steer
+            reads = (here, study, steer)
+            places.append(self._keep(f"{axle.key} place", reads, partial(AxlePlace, here, study, steer)))
         return places
 
     def state(self) -> CarState:
@@ -126,7 +130,7 @@ class Studies:
 
         def make() -> CarState:
             now = {p.axle.key: p.study.now if p.study is not None and p.study.now.ok[0] else None for p in places}
-            return state_of(vehicle, now, 1)
+            return state_of(vehicle, now, 1, {p.axle.key: np.array([p.steer]) for p in places})
 
         return self._keep("state", (vehicle, *places), make)
 

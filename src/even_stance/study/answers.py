@@ -180,11 +180,6 @@ def _swings(layout: Layout, linkage: Linkage, pose: Pose, span: Array) -> tuple[
     return np.degrees(swing) * counts, np.degrees(needed_misalignment(swing, twist[..., None])) * counts
 
 
-def steer_words(axle: Axle) -> str:
-    """What a steer input does on an axle: nothing, as long as it has no steering."""
-    return f"{axle_title(axle)} has no steering entered: a steer input turns nothing."
-
-
 def lock_up_sentence(axle: Axle, left: float, right: float, reached: float, system: System = "metric") -> str:
     """Where the linkage locks, in the words and units of the person who asked for the posture."""
     unit = length_unit(system)

@@ -40,6 +40,7 @@ class AxlePlace:
 
     axle: Axle
     study: AxleStudy | None
+    steer: float = 0.0
 
     @cached_property
     def _now(self) -> Answers | None:
@@ -73,7 +74,7 @@ class AxlePlace:
     @cached_property
     def state(self) -> CarState:
         """Where everything of the axle is, one posture."""
-        return axle_state(self.axle, self._now, 1)
+        return axle_state(self.axle, self._now, 1, steer=np.array([self.steer]))
 
     @cached_property
     def mounts(self) -> dict[tuple[str, str], Xyz]:
@@ -311,7 +312,7 @@ def standing_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, 
     pose = place.state.poses[axle_body(place.axle.key)]
     bare = place.axle.model_copy(update={"members": (), "output": None, "shaft": None})
     at = pose.place(np.array([bare.center]))[0, 0]
-    own = _own_shapes(bare, tuple(at.tolist()), pose.linear[0].tobytes(), view, active)
+    own = _own_shapes(bare, tuple(at.tolist()), pose.linear[0].tobytes(), place.steer, view, active)
     shaft = (
         Area(_silhouette(place.state.place(part.body, part.corners)[0], view), _faint(part.style, active))
         for part in shaft_solids(place.axle)
@@ -330,11 +331,13 @@ def _faint(style: str, active: bool) -> str:
 
 
 @lru_cache(maxsize=64)
-def _own_shapes(bare: Axle, moved: Xyz, rotation: bytes, view: View, active: bool) -> tuple[Shape, ...]:
+def _own_shapes(
+    bare: Axle, moved: Xyz, rotation: bytes, steer: float, view: View, active: bool
+) -> tuple[Shape, ...]:  # fmt: skip
     """Wheels, tube and housing of an axle as they stand: the same ones while members and gearbox are moved about."""
     turned = np.frombuffer(rotation).reshape(1, 3, 3)
     pose = BodyPose(np.array(bare.center), np.array([moved]), turned)
-    state = axle_state(bare, None, 1, pose)
+    state = axle_state(bare, None, 1, pose, np.array([steer]))
     wheels = pose.place(wheel_centers(bare))[0]
     shapes: list[Shape] = []
     for part in own_solids(bare):

@@ -14,10 +14,11 @@ from even_stance.errors import StanceError
 from even_stance.mechanics.leaf import shackle_eye
 from even_stance.mechanics.linkage import placed
 from even_stance.mechanics.pose import Mask
-from even_stance.mechanics.vectors import Array, cross, dot, norm, skew
+from even_stance.mechanics.vectors import Array, cross, dot, norm, skew, turned_about
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.model import mount_points
 from even_stance.study.powertrain import moved_with, seated
+from even_stance.study.steering import steered_axle
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.members import AnyMember, Leaf
@@ -95,18 +96,24 @@ def car_state(vehicle: Vehicle, postures: Sequence[CarPosture]) -> CarState:
             answers[axle.key] = study_postures(vehicle, axle, travel[:, 0], travel[:, 1]) if axle.members else None
         except StanceError:
             answers[axle.key] = None
-    return state_of(vehicle, answers, len(postures))
+    steer = {a.key: np.array([p.of(a.key).steer for p in postures]) for a in vehicle.axles}
+    return state_of(vehicle, answers, len(postures), steer)
 
 
-def state_of(vehicle: Vehicle, answers: Mapping[str, Answers | None], count: int) -> CarState:
+def state_of(
+    vehicle: Vehicle, answers: Mapping[str, Answers | None], count: int, steer: Mapping[str, Array]
+) -> CarState:  # fmt: skip
     """The state of a car whose axles have been solved; one without answers stands at ride height.
 
     Args:
         vehicle: the vehicle.
         answers: by axle, at the same number of postures each.
         count: how many postures.
+        steer: the steer input of each axle, hand-wheel turns or mm of rod, shape (count,).
     """
-    states = [axle_state(seated(vehicle, axle), answers.get(axle.key), count) for axle in vehicle.axles]
+    states = [
+        axle_state(seated(vehicle, axle), answers.get(axle.key), count, steer=steer[axle.key]) for axle in vehicle.axles
+    ]
     power = power_pose(vehicle, count)
     points = {s: power.place(np.array([at.xyz]))[:, 0] for s, at in power_points(vehicle.powertrain).items()}
     return CarState(
@@ -135,12 +142,15 @@ def power_points(power: Powertrain | None) -> dict[Spot, Point]:
     return {s: marks[s.member] if s.member else getattr(power, s.end) for s in power_spots(power)}
 
 
-def axle_state(axle: Axle, answers: Answers | None, count: int, pose: BodyPose | None = None) -> CarState:
+def axle_state(
+    axle: Axle, answers: Answers | None, count: int, pose: BodyPose | None = None, steer: Array | None = None
+) -> CarState:  # fmt: skip
     """The state of one axle and of all that holds and drives it, the chassis standing still.
 
     Args:
         axle: the axle; answers: it solved, None where nothing holds it; count: at how many postures.
         pose: where it is, for an axle shown without what holds it; ride height if not given.
+        steer: the steer input, hand-wheel turns or mm of rod, shape (N,); straight ahead if not given.
     """
     ok = np.ones(count, dtype=bool) if answers is None else answers.ok
     if answers is not None:
@@ -148,8 +158,7 @@ def axle_state(axle: Axle, answers: Answers | None, count: int, pose: BodyPose |
     elif pose is None:
         pose = _still(count)
     poses = {CHASSIS: _still(count), axle_body(axle.key): pose}
-    for side in ("left", "right"):
-        poses[knuckle_body(axle.key, side)] = pose
+    poses |= _knuckle_poses(axle, pose, steer)
     points = _axle_points(axle, answers, pose)
     for member, a, b in pieces(axle):
         ride = (np.array(member.mounts[a].at.xyz), np.array(member.mounts[b].at.xyz))
@@ -160,6 +169,22 @@ def axle_state(axle: Axle, answers: Answers | None, count: int, pose: BodyPose |
         ride = (np.array(axle.pinion.at.xyz), np.array(point_on(axle, head).xyz))
         poses[shaft_body(axle.key)] = between(*ride, points[Spot(axle.key, "", "pinion")], points[head])
     return CarState(poses, points, {axle.key: ok})
+
+
+def _knuckle_poses(axle: Axle, pose: BodyPose, steer: Array | None) -> dict[str, BodyPose]:
+    """Both knuckles on the axle, turned about their kingpins; a wheel its links cannot follow to stays straight."""
+    bodies = [knuckle_body(axle.key, side) for side in ("left", "right")]
+    if axle.steering is None or steer is None:
+        return dict.fromkeys(bodies, pose)
+    mechanism = steered_axle(axle, axle.steering)
+    moved = pose.place(np.array([axle.center]))[:, 0]
+    turns = np.nan_to_num(mechanism.at(steer, moved, pose.linear).turns)
+    found = {}
+    for i, body in enumerate(bodies):
+        start, axis = mechanism.knuckles.pivot[i], mechanism.knuckles.axis[i]
+        own = np.swapaxes(turned_about(axis, turns[:, i], np.eye(3)), -1, -2)
+        found[body] = BodyPose(start, pose.place(start[None])[:, 0], pose.linear @ own)
+    return found
 
 
 def pieces(axle: Axle) -> Iterator[tuple[AnyMember, str, str]]:

@@ -1,6 +1,7 @@
 """Which way the wheels of a steered axle point, at any travel and steer input, and how far the steering goes."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -20,7 +21,7 @@ from even_stance.mechanics.steering import (
 )
 from even_stance.mechanics.vectors import Array, dot, norm
 from even_stance.study.answers import Answers
-from even_stance.study.model import wheel_centers
+from even_stance.study.model import axle_title, wheel_centers
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.steering import Steering
 
@@ -173,6 +174,33 @@ class SteeringLink:
         return float(norm(self.goal - self.start))
 
 
+@lru_cache(maxsize=8)
+def steered_axle(axle: Axle, steering: Steering) -> SteeredAxle:
+    """The steering of an axle as arrays; the same one as long as the axle does not change."""
+    return SteeredAxle(axle, steering)
+
+
+def steer_words(axle: Axle) -> str:
+    """What a steer input does on an axle."""
+    if axle.steering is None:
+        return f"{axle_title(axle)} has no steering entered: a steer input turns nothing."
+    unit = "mm of the ram's rod" if axle.steering.kind == "ram" else "turns of the hand wheel"
+    return f"{unit[0].upper()}{unit[1:]} from straight ahead, + to the left."
+
+
+def turned_words(answers: Answers, steer: float, i: int = 0) -> str:
+    """Which way the wheels of a steered axle point, in a few words; empty where nothing steers it."""
+    axle = answers.axle
+    if axle.steering is None:
+        return ""
+    at = answers.pose.center[i : i + 1], answers.pose.rotation[i : i + 1]
+    left, right = steered_axle(axle, axle.steering).at(np.array([steer]), *at).headings[0]
+    if not np.isfinite(left + right):
+        return "a steering link does not reach"
+    way = "left" if left + right >= 0.0 else "right"
+    return f"wheels {abs(left):.1f}° and {abs(right):.1f}° {way}"
+
+
 def machine_readable_steer(vehicle: Vehicle, answers: Answers, steer: float, i: int = 0) -> dict[str, Any]:
     """A steered axle at one posture and steer input under the fixed keys of the command line; empty without steering.
 
@@ -182,7 +210,7 @@ def machine_readable_steer(vehicle: Vehicle, answers: Answers, steer: float, i: 
     axle = answers.axle
     if axle.steering is None:
         return {}
-    mechanism = SteeredAxle(axle, axle.steering)
+    mechanism = steered_axle(axle, axle.steering)
     moved, rotation = answers.pose.center[i : i + 1], answers.pose.rotation[i : i + 1]
     inputs = np.array([steer, steer + _SMALL, steer - _SMALL])
     poses = np.repeat(moved, 3, axis=0), np.repeat(rotation, 3, axis=0)
