@@ -10,56 +10,22 @@ import pytest
 from even_stance.cli import run
 from even_stance.errors import InputError
 from even_stance.exchange.jobfile import dump_job, parse_job, save_job
+from even_stance.judgement.catalog.steerings import KINDS, steering_guess
+from even_stance.judgement.steering import bump_words, steer_rows
 from even_stance.study.answers import answers_at
+from even_stance.study.figures import study_axle
 from even_stance.study.state import axle_body, car_state, knuckle_body
 from even_stance.study.steering import SteeredAxle, machine_readable_steer
-from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import made, set_axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.posture import AxlePosture, CarPosture
-from even_stance.vehicle.records import Point
-from even_stance.vehicle.steering import Knuckle, Steering, SteeringBox, SteeringRam
+from even_stance.vehicle.steering import Knuckle, Steering, SteeringBox, SteeringKind, SteeringRam
 
 
-def _place(axle: Axle, x: float, y: float, z: float) -> Point:
-    cx, _, cz = axle.center
-    return Point(x=cx + x, y=y, z=cz + z)
-
-
-def steering_of(axle: Axle, kind: str = "crossover") -> Steering:
-    """A made-up steering: tie rod behind the axle, box on the left frame rail."""
-    half = axle.track_mm / 2 - 60.0
-    knuckles = [
-        Knuckle(
-            lower=_place(axle, 0.0, s * half, -90.0), upper=_place(axle, -14.0, s * (half - 22.0), 90.0),
-            tie=_place(axle, -150.0, s * (half - 45.0), -10.0),
-        ) for s in (1.0, -1.0)
-    ]  # fmt: skip
-    if kind == "ram":
-        rod = [_place(axle, -150.0, s * 250.0, -10.0) for s in (1.0, -1.0)]
-        return Steering(
-            kind="ram", left=knuckles[0], right=knuckles[1], ram=SteeringRam(left=rod[0], right=rod[1], stroke_mm=180.0)
-        )
-    ends = {
-        "crossover": (130.0, -half + 60.0, 120.0),
-        "tie_rod": (-150.0, -300.0, -10.0),
-        "fore_aft": (-10.0, half - 140.0, 110.0),
-    }
-    box = {
-        "crossover": ((260.0, 380.0), (110.0, 380.0)), "tie_rod": ((40.0, 380.0), (-110.0, 380.0)),
-        "fore_aft": ((-520.0, 430.0), (-520.0, 580.0)),
-    }[kind]  # fmt: skip
-    return Steering(
-        kind=kind, left=knuckles[0], right=knuckles[1], drag=_place(axle, *ends[kind]),  # type: ignore[arg-type]
-        box=SteeringBox(
-            shaft=_place(axle, *box[0], 190.0), top=_place(axle, box[0][0], box[0][1], 330.0),
-            ball=_place(axle, *box[1], 160.0), ratio=16.0, turns=4.0,
-        ),
-    )  # fmt: skip
-
-
-def _steered(job: Job, kind: str = "crossover") -> Job:
-    return set_axle("front", "Steering", steering=steering_of(job.vehicle.axle("front"), kind)).apply(job)
+def _steered(job: Job, kind: SteeringKind = "crossover") -> Job:
+    return set_axle("front", "Steering", steering=steering_guess(job.vehicle, job.vehicle.axle("front"), kind)).apply(
+        job
+    )
 
 
 def _said(job: Job, steer: float, left: float = 0.0, right: float = 0.0) -> dict[str, Any]:
@@ -68,8 +34,8 @@ def _said(job: Job, steer: float, left: float = 0.0, right: float = 0.0) -> dict
     return said
 
 
-@pytest.mark.parametrize("kind", ["crossover", "fore_aft", "tie_rod", "ram"])
-def test_left_is_left_and_straight_is_straight(kind: str, rock_job: Job) -> None:
+@pytest.mark.parametrize("kind", KINDS)
+def test_left_is_left_and_straight_is_straight(kind: SteeringKind, rock_job: Job) -> None:
     job = _steered(rock_job, kind)
     by = 30.0 if kind == "ram" else 0.6
     straight, left, right = (_said(job, steer) for steer in (0.0, by, -by))
@@ -145,7 +111,7 @@ def test_from_the_file_to_the_command_line(rock_job: Job, tmp_path: Path, capsys
 
 def test_steerings_that_cannot_be_are_refused(rock_job: Job) -> None:
     axle = rock_job.vehicle.axle("front")
-    whole = steering_of(axle)
+    whole = steering_guess(rock_job.vehicle, axle, "crossover")
     low, high = whole.left.lower, whole.left.upper
     for kind, parts, words in (
         (Knuckle, {"lower": high, "upper": low, "tie": whole.left.tie}, "not above"),
@@ -160,7 +126,7 @@ def test_steerings_that_cannot_be_are_refused(rock_job: Job) -> None:
 
 
 @pytest.mark.parametrize("kind", ["crossover", "ram"])
-def test_knuckles_of_the_car_stand_as_the_wheels_point(kind: str, rock_job: Job) -> None:
+def test_knuckles_of_the_car_stand_as_the_wheels_point(kind: SteeringKind, rock_job: Job) -> None:
     """The body that carries the tire is turned as the answers say, about its kingpin; an unsteered one stays."""
     job = _steered(rock_job, kind)
     steer = 25.0 if kind == "ram" else -0.4
@@ -176,3 +142,14 @@ def test_knuckles_of_the_car_stand_as_the_wheels_point(kind: str, rock_job: Job)
             at = np.array([point.xyz])
             assert knuckle.place(at) == pytest.approx(axle.place(at), abs=1e-9)
     assert state.poses[knuckle_body("rear", "left")].linear == pytest.approx(state.poses[axle_body("rear")].linear)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_kind_to_start_from_steers_to_its_stops(kind: SteeringKind, rock_job: Job) -> None:
+    job = _steered(rock_job, kind)
+    study = study_axle(job.vehicle, job.vehicle.axle("front"), 0.0, 0.0, {})
+    rows = dict(steer_rows(job, study, 0.0))
+    assert rows["First to stop, this way"] != "a link cannot follow"
+    assert rows["Left wheel, + left"] in ("+0.0°", "-0.0°")
+    # A ram goes with the axle: no arc of the frame's pulls at its wheels.
+    assert ("Two arcs" in bump_words(study)) == (kind != "ram")

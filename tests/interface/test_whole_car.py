@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.window import MainWindow
+from even_stance.judgement.catalog.steerings import steering_guess
 from even_stance.study.drawing import Area, Joint
 from even_stance.study.steering import machine_readable_steer
 from even_stance.vehicle.driveline import Yoke
@@ -15,7 +16,6 @@ from even_stance.vehicle.edits import move_by, set_axle, set_job
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, point_of
 from tests.interface.conftest import Open, drag, type_into
-from tests.test_steering import steering_of
 
 LOWER = Spot("rear", "Lower left", "chassis")
 
@@ -166,7 +166,9 @@ def test_steer_turns_the_wheels_of_a_steered_axle(open_window: Open) -> None:
     window = open_window(2)
     bench = window.bench
     bench.select_axle("front")
-    assert bench.do(set_axle("front", "Steering", steering=steering_of(bench.axle))).done
+    assert bench.do(
+        set_axle("front", "Steering", steering=steering_guess(bench.job.vehicle, bench.axle, "crossover"))
+    ).done
     window.go("links")
     QApplication.processEvents()
     floor = window.station("links").floor

@@ -15,7 +15,8 @@ from even_stance.desktop.stations.stance.station import CAR, HEIGHTS, SHEET, SQU
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.demo import demo_jobs
-from even_stance.vehicle.edits import move_by, raise_tail, set_holes
+from even_stance.judgement.catalog.steerings import steering_guess
+from even_stance.vehicle.edits import move_by, raise_tail, set_holes, set_steering
 from even_stance.vehicle.spots import Spot
 
 Pose = Callable[[MainWindow], None]
@@ -120,6 +121,14 @@ def _engine(window: MainWindow) -> None:
     window.station("driveline").turn_to(ENGINE)
 
 
+def _steering(window: MainWindow) -> None:
+    bench = window.bench
+    bench.select_axle("front")
+    bench.do(set_steering("front", steering_guess(bench.job.vehicle, bench.axle, "crossover")))
+    bench.set_posture(60.0, -60.0, 0.7)
+    window.go("steering")
+
+
 def _new(window: MainWindow) -> None:
     window.ask_new()
 
@@ -127,7 +136,6 @@ def _new(window: MainWindow) -> None:
 _SHOTS: tuple[tuple[str, int, LookName, int, Pose], ...] = (
     ("links", 0, "paper", 100, _links),
     ("why", 0, "paper", 100, _why),
-    ("links-night", 0, "night", 100, _why),
     ("walk-around", 0, "paper", 100, _walk),
     ("stance", 1, "paper", 100, _stance(CAR)),
     ("measure", 1, "paper", 100, _measure),
@@ -143,6 +151,7 @@ _SHOTS: tuple[tuple[str, int, LookName, int, Pose], ...] = (
     ("holes", 0, "paper", 100, _holes),
     ("driveline", 1, "paper", 100, _driveline),
     ("driveline-engine", 1, "paper", 100, _engine),
+    ("steering", 2, "night", 100, _steering),
     ("links-200-percent", 0, "paper", 200, _links),
 )
 

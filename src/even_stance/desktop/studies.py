@@ -25,7 +25,7 @@ T = TypeVar("T")
 
 def _all_but_links(vehicle: Vehicle) -> tuple[object, ...]:
     """Everything of a car that a study of one axle may read of the others: all fields but links and shaft ends."""
-    own = ("members", "output", "pinion", "shaft")
+    own = ("members", "output", "pinion", "shaft", "steering")
     axles = [tuple(getattr(a, n) for n in Axle.model_fields if n not in own) for a in vehicle.axles]
     return (*(getattr(vehicle, n) for n in Vehicle.model_fields if n != "axles"), *axles)
 

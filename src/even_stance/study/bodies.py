@@ -24,13 +24,16 @@ from even_stance.study.state import (
     pieces,
     power_points,
     shaft_body,
+    steer_home,
 )
+from even_stance.study.steering import steered_axle
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.members import AnyMember, RadiusArm, TorqueArm, Watts
-from even_stance.vehicle.spots import Spot, own_point, point_on, spots_on
+from even_stance.vehicle.spots import Spot, own_body, own_point, point_on, spots_on
 
+_STEERING_MM = 32.0  # tie rods and drag links, as most are
 SHAFT_MM = 70.0  # a driveshaft tube, until its own is typed
 _JOINT_MM = 46.0
 _TUBE_SIDES, _WHEEL_SIDES, _ROUND_SIDES = 12, 40, 24
@@ -136,7 +139,7 @@ def frame_solids(vehicle: Vehicle) -> list[Solid]:
 @lru_cache(maxsize=32)
 def axle_solids(axle: Axle) -> tuple[Solid, ...]:
     """The solids of an axle and of all that holds and drives it."""
-    return (*own_solids(with_changes(axle, members=())), *member_solids(axle), *_joints(axle))
+    return (*own_solids(with_changes(axle, members=())), *steering_solids(axle), *member_solids(axle), *_joints(axle))
 
 
 @lru_cache(maxsize=32)
@@ -213,6 +216,24 @@ def shaft_solids(axle: Axle) -> Iterator[Solid]:
         yield _tube("driveshaft", axle, shaft_body(axle.key), "shaft", pinion, output, thick)
 
 
+def steering_solids(axle: Axle) -> Iterator[Solid]:
+    """Tie rod, drag link and pitman arm, or the ram's rod and its links; nothing where there is no steering."""
+    steering = axle.steering
+    if steering is None:
+        return
+    mechanism = steered_axle(axle, steering)
+    for link in mechanism.links:
+        ends = (np.array(link.start), np.array(link.goal))
+        yield _tube(link.name, axle, f"{axle.key} {link.name}", "steering", *ends, _STEERING_MM)
+    for name, body, a, b in (
+        ("pitman arm", "pitman arm", "sector", "ball"), ("ram rod", "ram rod", "ram_left", "ram_right"),
+    ):  # fmt: skip
+        ends_ = [own_point(axle, end) for end in (a, b)]
+        if ends_[0] is not None and ends_[1] is not None:
+            start, goal = (np.array(p.xyz) for p in ends_ if p is not None)
+            yield _tube(name, axle, f"{axle.key} {body}", "axle", start, goal, _STEERING_MM)
+
+
 def _thickness(member: AnyMember, ends: tuple[str, str]) -> float:
     """How thick the piece of a member between two mounts is drawn, mm."""
     if isinstance(member, Watts) and "pivot" in ends:
@@ -248,7 +269,10 @@ def near_last_spots(axle: Axle) -> list[tuple[Spot, str]]:
 def _joints(axle: Axle) -> Iterator[Solid]:
     """A ball at every point that can be taken hold of, hung on the piece or body it belongs to."""
     homes = {(m.name, end): piece_body(axle.key, m.name, (a, b)) for m, a, b in pieces(axle) for end in (a, b)}
-    homes |= {("", "output"): CHASSIS, ("", "carrier"): CHASSIS, ("", "pinion"): axle_body(axle.key)}
+    for spot in spots_on(axle):
+        if not spot.member:
+            body = axle_body(axle.key) if own_body(spot.end) == "axle" else CHASSIS
+            homes["", spot.end] = steer_home(axle.key, spot.end) or body
     for spot, style in near_last_spots(axle):
         yield _ball(spot, homes[spot.member, spot.end], style, np.array(point_on(axle, spot).xyz))
 

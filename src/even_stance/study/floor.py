@@ -11,7 +11,14 @@ from even_stance.mechanics.solids import outline
 from even_stance.mechanics.vectors import Array
 from even_stance.mechanics.weighing import cg_over_ground
 from even_stance.study.answers import Answers
-from even_stance.study.bodies import member_solids, near_last_spots, own_solids, power_solids, shaft_solids
+from even_stance.study.bodies import (
+    member_solids,
+    near_last_spots,
+    own_solids,
+    power_solids,
+    shaft_solids,
+    steering_solids,
+)
 from even_stance.study.drawing import (
     Area,
     Hole,
@@ -277,7 +284,7 @@ def _axle_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...
     """What holds an axle, with its joints; of one that is not looked at it is faint and has no joints."""
     axle = place.axle
     shapes: list[Shape] = []
-    for part in member_solids(axle):
+    for part in (*steering_solids(axle), *member_solids(axle)):
         assert part.line is not None
         a, b = (project(view, xyz(p)) for p in place.state.place(part.body, part.line)[0])
         shapes.append(Path((a, b), part.style if active else f"{part.style}-faint", part.width_mm))

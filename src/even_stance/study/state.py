@@ -24,7 +24,7 @@ from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.members import AnyMember, Leaf
 from even_stance.vehicle.posture import CarPosture
 from even_stance.vehicle.records import Point
-from even_stance.vehicle.spots import Spot, own_point, point_on, power_spots, spots_on
+from even_stance.vehicle.spots import Spot, own_body, own_point, point_on, power_spots, spots_on
 
 CHASSIS, POWERTRAIN = "chassis", "powertrain"
 
@@ -159,7 +159,8 @@ def axle_state(
         pose = _still(count)
     poses = {CHASSIS: _still(count), axle_body(axle.key): pose}
     poses |= _knuckle_poses(axle, pose, steer)
-    points = _axle_points(axle, answers, pose)
+    poses |= _steering_poses(axle, pose, steer)
+    points = _axle_points(axle, answers, pose, poses)
     for member, a, b in pieces(axle):
         ride = (np.array(member.mounts[a].at.xyz), np.array(member.mounts[b].at.xyz))
         now = (points[Spot(axle.key, member.name, a)], points[Spot(axle.key, member.name, b)])
@@ -187,6 +188,45 @@ def _knuckle_poses(axle: Axle, pose: BodyPose, steer: Array | None) -> dict[str,
     return found
 
 
+def steer_home(axle: str, end: str) -> str:
+    """The body a point of the steering goes along with; "" for one that does not steer."""
+    if end in ("left_tie", "right_tie"):
+        return knuckle_body(axle, end.partition("_")[0])
+    return {"ball": f"{axle} pitman arm", "drag": f"{axle} drag end", "ram_left": f"{axle} ram rod",
+            "ram_right": f"{axle} ram rod"}.get(end, "")  # fmt: skip
+
+
+def _steering_poses(axle: Axle, pose: BodyPose, steer: Array | None) -> dict[str, BodyPose]:
+    """The pitman arm or the ram's rod, the knuckle or tie rod that a drag link ends on, and every link."""
+    if axle.steering is None:
+        return {}
+    mechanism = steered_axle(axle, axle.steering)
+    count = len(pose.moved)
+    steer = np.zeros(count) if steer is None else steer
+    moved = pose.place(np.array([axle.center]))[:, 0]
+    found: dict[str, BodyPose] = {}
+    for link, (start, goal) in mechanism.ends_now(mechanism.at(steer, moved, pose.linear)).items():
+        a, b = np.array(link.start), np.array(link.goal)
+        now = [np.where(np.isfinite(p), p, ride) for p, ride in ((start, a), (goal, b))]
+        on_frame = [
+            p if link.name == "drag link" and i == 0 else moved + np.einsum("nij,nj->ni", pose.linear, p - axle.center)
+            for i, p in enumerate(now)
+        ]
+        found[f"{axle.key} {link.name}"] = between(a, b, *on_frame)
+        if link.name == "drag link":
+            found[f"{axle.key} drag end"] = BodyPose(b, on_frame[1], pose.linear)
+    if mechanism.box is not None:
+        box = mechanism.box
+        own = np.swapaxes(turned_about(box.axis, mechanism.pitman_rad(steer), np.eye(3)), -1, -2)
+        found[f"{axle.key} pitman arm"] = BodyPose(box.shaft, np.broadcast_to(box.shaft, (count, 3)), own)
+    else:
+        slid = pose.place(np.array([axle.center]))[:, 0] + np.einsum(
+            "nij,nj->ni", pose.linear, mechanism.rod_slid(steer)
+        )
+        found[f"{axle.key} ram rod"] = BodyPose(np.array(axle.center), slid, pose.linear)
+    return found
+
+
 def pieces(axle: Axle) -> Iterator[tuple[AnyMember, str, str]]:
     """Every stiff piece of the members of an axle: the member and the two mounts the piece is between."""
     for member in axle.members:
@@ -198,7 +238,9 @@ def _still(count: int) -> BodyPose:
     return BodyPose(np.zeros(3), np.zeros((count, 3)), np.broadcast_to(np.eye(3), (count, 3, 3)))
 
 
-def _axle_points(axle: Axle, answers: Answers | None, pose: BodyPose) -> dict[Spot, Array]:
+def _axle_points(
+    axle: Axle, answers: Answers | None, pose: BodyPose, poses: dict[str, BodyPose]
+) -> dict[Spot, Array]:  # fmt: skip
     """Every point of an axle, mm, shape (N, 3) each."""
     count = len(pose.moved)
     points = {}
@@ -210,7 +252,10 @@ def _axle_points(axle: Axle, answers: Answers | None, pose: BodyPose) -> dict[Sp
         if spot in points:
             continue
         at = point_on(axle, spot)
-        rides = spot.end == "pinion" if not spot.member else axle.member(spot.member).body(spot.end) == "axle"
+        if not spot.member and steer_home(axle.key, spot.end) in poses:
+            points[spot] = poses[steer_home(axle.key, spot.end)].place(np.array([at.xyz]))[:, 0]
+            continue
+        rides = own_body(spot.end) == "axle" if not spot.member else axle.member(spot.member).body(spot.end) == "axle"
         here = np.array(at.xyz)
         points[spot] = pose.place(here[None])[:, 0] if rides else np.broadcast_to(here, (count, 3))
     return points

@@ -1,7 +1,7 @@
 """Which way the wheels of a steered axle point, at any travel and steer input, and how far the steering goes."""
 
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
@@ -117,61 +117,93 @@ class SteeredAxle:
                 return "stop"
         return "ram" if self.box is None else "box"
 
-    def links(self, steered: Steered, moved: Array, rotation: Array) -> list["SteeringLink"]:
-        """Every link of the steering, at poses of the axle, mm (N, 3) and 1 (N, 3, 3)."""
+    @cached_property
+    def links(self) -> tuple["SteeringLink", ...]:
+        """Every link of the steering."""
+        still = self.at(np.zeros(1), self._center[None], np.eye(3)[None])
+        return tuple(self.ends_now(still))
+
+    def pitman_rad(self, steer: Array) -> Array:
+        """Turn of the pitman arm, right-handed about the sector shaft, rad, shape (N,)."""
+        return self._sense * self._pitman(steer)
+
+    def rod_slid(self, steer: Array) -> Array:
+        """How far the ram's rod has gone on the axle, mm, shape (N, 3)."""
+        return (self._sense * np.asarray(steer))[:, None] * self._ram()[1]
+
+    def ends_now(self, steered: Steered) -> dict["SteeringLink", tuple[Array, Array]]:
+        """Every link of the steering with its ends, mm, shape (N, 3) each.
+
+        As seen from the axle at ride height; a pitman arm's end as it is on the frame.
+        """
         k, turns = self.knuckles, steered.turns
         ties = [around(k.pivot[i], k.axis[i], turns[:, i], k.tie[i]) for i in (LEFT, RIGHT)]
-        still = np.zeros(len(turns))
-        up = np.array([0.0, 0.0, 1.0])
         if self.box is None:
-            ends, axis = self._ram()
-            rods = ends[:, None, :] + (self._sense * steered.steer)[:, None] * axis
-            return [
-                SteeringLink(f"{name} link", ends[i], k.tie[i], (
-                    ("ram", joint_swing(ties[i] - rods[i], up, still, k.tie[i] - ends[i])),
-                    ("knuckle", joint_swing(ties[i] - rods[i], k.axis[i], turns[:, i], k.tie[i] - ends[i])),
-                )) for i, name in ((LEFT, "left"), (RIGHT, "right"))
-            ]  # fmt: skip
-        run, across = ties[RIGHT] - ties[LEFT], k.tie[RIGHT] - k.tie[LEFT]
-        tie = SteeringLink("tie rod", k.tie[LEFT], k.tie[RIGHT], tuple(
-            (name, joint_swing(run, k.axis[i], turns[:, i], across)) for i, name in ((LEFT, "left"), (RIGHT, "right"))
-        ))  # fmt: skip
+            ends, rods = self._ram()[0], self._ram()[0][:, None, :] + self.rod_slid(steered.steer)
+            return {
+                SteeringLink(f"{name} link", *map(_kept, (ends[i], k.tie[i]))): (rods[i], ties[i])
+                for i, name in ((LEFT, "left"), (RIGHT, "right"))
+            }
+        tie = SteeringLink("tie rod", _kept(k.tie[LEFT]), _kept(k.tie[RIGHT]))
         box, first = self.box, self.box.knuckle
-        pitman = self._sense * np.radians(steered.pitman_deg)
-        ball = np.einsum("nji,nj->ni", rotation, around(box.shaft, box.axis, pitman, box.ball) - moved) + self._center
+        ball = around(box.shaft, box.axis, self.pitman_rad(steered.steer), box.ball)
         if first is None:
+            across = k.tie[RIGHT] - k.tie[LEFT]
             share = float(dot(box.end - k.tie[LEFT], across) / dot(across, across))
-            end, axis, turn = ties[LEFT] + share * run, up, still
+            end = ties[LEFT] + share * (ties[RIGHT] - ties[LEFT])
         else:
-            axis, turn = k.axis[first], turns[:, first]
-            end = around(k.pivot[first], axis, turn, box.end)
-        ride, way = box.end - box.ball, end - ball
-        on_frame = np.einsum("nij,nj->ni", rotation, way)
-        drag = SteeringLink("drag link", box.ball, box.end, (
-            ("pitman", joint_swing(on_frame, box.axis, pitman, ride)),
-            ("tie rod" if first is None else "knuckle", joint_swing(way, axis, turn, ride)),
-        ))  # fmt: skip
-        return [tie, drag]
+            end = around(k.pivot[first], k.axis[first], turns[:, first], box.end)
+        drag = SteeringLink("drag link", _kept(box.ball), _kept(box.end))
+        return {tie: (ties[LEFT], ties[RIGHT]), drag: (ball, end)}
+
+    def swings(self, steered: Steered, moved: Array, rotation: Array) -> list[tuple[str, str, Array]]:
+        """How far every joint has swung at poses of the axle, mm (N, 3) and 1 (N, 3, 3): link, end, rad (N,)."""
+        k, turns, still, up = self.knuckles, steered.turns, np.zeros(len(steered.turns)), np.array([0.0, 0.0, 1.0])
+        on_knuckle = [(k.axis[i], turns[:, i]) for i in (LEFT, RIGHT)]
+        found = []
+        for link, (start, goal) in self.ends_now(steered).items():
+            ride, way, ways = np.subtract(link.goal, link.start), goal - start, [goal - start] * 2
+            if link.name == "tie rod":
+                ends, bodies = ("left", "right"), on_knuckle
+            elif link.name == "drag link":
+                assert self.box is not None
+                first = self.box.knuckle
+                seen = np.einsum("nji,nj->ni", rotation, start - moved) + self._center
+                way = goal - seen
+                ways = [np.einsum("nij,nj->ni", rotation, way), way]
+                ends = ("pitman", "tie rod" if first is None else "knuckle")
+                bodies = [
+                    (self.box.axis, self.pitman_rad(steered.steer)), (up, still) if first is None else on_knuckle[first]
+                ]  # fmt: skip
+            else:
+                ends, bodies = (
+                    ("ram", "knuckle"),
+                    [(up, still), on_knuckle[LEFT if link.name == "left link" else RIGHT]],
+                )
+            found += [
+                (link.name, end, joint_swing(w, axis, turn, ride))
+                for end, w, (axis, turn) in zip(ends, ways, bodies, strict=True)
+            ]
+        return found
+
+
+def _kept(point: Array) -> tuple[float, float, float]:
+    x, y, z = (float(v) for v in point)
+    return x, y, z
 
 
 @dataclass(frozen=True)
 class SteeringLink:
-    """A link of the steering.
-
-    Attributes:
-        start, goal: its joints' centers at ride height, straight ahead, mm, shape (3,)
-        swings: by the end's name, how far its joint has swung, rad, shape (N,)
-    """
+    """A link of the steering: its joints' centers at ride height, straight ahead, mm."""
 
     name: str
-    start: Array
-    goal: Array
-    swings: tuple[tuple[str, Array], ...]
+    start: tuple[float, float, float]
+    goal: tuple[float, float, float]
 
     @property
     def length_mm(self) -> float:
         """Joint center to joint center, mm."""
-        return float(norm(self.goal - self.start))
+        return float(np.linalg.norm(np.subtract(self.goal, self.start)))
 
 
 @lru_cache(maxsize=8)
@@ -227,8 +259,7 @@ def machine_readable_steer(vehicle: Vehicle, answers: Answers, steer: float, i: 
     ground = k.pivot - k.axis * (k.pivot[:, 2:] / k.axis[:, 2:])
     spacing, wheelbase = float(ground[LEFT, 1] - ground[RIGHT, 1]), abs(axle.center[0] - line)
     radius = turn_center(np.radians(here.headings[0]), wheels[:, :2], line)
-    links = mechanism.links(here, *poses)
-    lengths = {link.name: link.length_mm for link in links}
+    lengths = {link.name: link.length_mm for link in mechanism.links}
     said: dict[str, Any] = {
         "input": steer,
         "left_deg": _or_none(left),
@@ -240,8 +271,8 @@ def machine_readable_steer(vehicle: Vehicle, answers: Answers, steer: float, i: 
         "stop_first": mechanism.stop_first(steer >= 0.0, moved[0], rotation[0]),
         "turning_radius_mm": _or_none(radius),
         "joints": [
-            {"name": link.name, "end": end, "swing_deg": _or_none(np.degrees(swing[0]))}
-            for link in links for end, swing in link.swings
+            {"name": name, "end": end, "swing_deg": _or_none(np.degrees(swing[0]))}
+            for name, end, swing in mechanism.swings(here, *poses)
         ],
         "tie_rod_mm": lengths.get("tie rod"),
         "drag_link_mm": lengths.get("drag link"),

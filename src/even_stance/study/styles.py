@@ -40,6 +40,7 @@ STYLES: dict[str, Style] = {
     "upper": Style("upper", layer="UPPER_LINKS", edge="upper"),
     "lower": Style("lower", layer="LOWER_LINKS", edge="lower"),
     "lateral": Style("lateral", layer="LATERAL", edge="lateral"),
+    "steering": Style("faint", layer="STEERING", edge="ink"),
     "arm": Style("lateral", layer="ARMS_AND_SPRINGS", edge="lateral"),
     "spring": Style("upper", layer="ARMS_AND_SPRINGS", edge="upper"),
     "ghost": Style("faint", (1.5, 3.0), "TIRES"),

@@ -19,6 +19,22 @@ _END_WORDS = {end: word for kind in get_args(AnyMember) for end, word in kind.WO
 YokeName = Literal["output", "pinion"]
 # The axle's own points, along its driveshaft.
 _OWN_WORDS = {"output": "Output yoke", "carrier": "Carrier bearing", "pinion": "Pinion yoke"}
+# Points of the steering: where each is in its record, how it is called, and what it is fixed to.
+STEER_POINTS: dict[str, tuple[tuple[str, ...], str, Body]] = {
+    "left_lower": (("left", "lower"), "Left kingpin, lower", "axle"),
+    "left_upper": (("left", "upper"), "Left kingpin, upper", "axle"),
+    "left_tie": (("left", "tie"), "Left steering arm", "axle"),
+    "right_lower": (("right", "lower"), "Right kingpin, lower", "axle"),
+    "right_upper": (("right", "upper"), "Right kingpin, upper", "axle"),
+    "right_tie": (("right", "tie"), "Right steering arm", "axle"),
+    "drag": (("drag",), "Drag link, axle end", "axle"),
+    "ball": (("box", "ball"), "Drag link, pitman end", "chassis"),
+    "sector": (("box", "shaft"), "Sector shaft, at the arm", "chassis"),
+    "sector_top": (("box", "top"), "Sector shaft, far end", "chassis"),
+    "ram_left": (("ram", "left"), "Ram rod, left end", "axle"),
+    "ram_right": (("ram", "right"), "Ram rod, right end", "axle"),
+}
+_STEER_WORDS = {end: words for end, (_, words, _) in STEER_POINTS.items()}
 _OWN_BODIES: dict[str, Body] = {"output": "powertrain", "carrier": "chassis", "pinion": "axle"}
 POWER_WORDS: dict[str, str] = {
     "mount_left": "Left engine mount", "mount_right": "Right engine mount", "tail": "Gearbox mount"
@@ -41,7 +57,7 @@ class Spot:
         if self.end == _MARK and not self.axle:
             return self.member
         if not self.member:
-            return (_OWN_WORDS | POWER_WORDS).get(self.end, self.end)
+            return (_OWN_WORDS | POWER_WORDS | _STEER_WORDS).get(self.end, self.end)
         return f"{self.member}, {_END_WORDS.get(self.end, self.end)}"
 
 
@@ -55,17 +71,27 @@ def spots_on(axle: Axle) -> Iterator[Spot]:
     for member in axle.members:
         for end in member.mounts:
             yield Spot(axle.key, member.name, end)
-    for end in _OWN_WORDS:
+    for end in (*_OWN_WORDS, *STEER_POINTS):
         if own_point(axle, end) is not None:
             yield Spot(axle.key, "", end)
 
 
 def own_point(axle: Axle, end: str) -> Point | None:
-    """Where a point of the axle's driveshaft is at ride height; None where there is none."""
+    """Where a point of the axle's driveshaft or steering is at ride height; None where there is none."""
+    if end in STEER_POINTS:
+        return _steer_point(axle, end)
     if end == "carrier":
         return None if axle.shaft is None else axle.shaft.carrier
     yoke: Yoke | None = getattr(axle, end) if end in _OWN_WORDS else None
     return None if yoke is None else yoke.at
+
+
+def _steer_point(axle: Axle, end: str) -> Point | None:
+    """A point of the steering, wheels straight ahead; None where this steering has none such."""
+    at: object = axle.steering
+    for step in STEER_POINTS[end][0]:
+        at = None if at is None else getattr(at, step)
+    return at if isinstance(at, Point) else None
 
 
 def point_on(axle: Axle, spot: Spot) -> Point:
@@ -156,8 +182,17 @@ def body_of(job: Job, spot: Spot) -> Body:
     if not spot.axle:
         return "powertrain"
     if not spot.member:
-        return _OWN_BODIES[spot.end]
+        return own_body(spot.end)
     return job.vehicle.axle(spot.axle).member(spot.member).body(spot.end)
+
+
+def own_body(end: str) -> Body:
+    """What a point of an axle's driveshaft or steering is fixed to.
+
+    Raises:
+        KeyError: there is no such point.
+    """
+    return STEER_POINTS[end][2] if end in STEER_POINTS else _OWN_BODIES[end]
 
 
 def side_of(job: Job, spot: Spot) -> Side:
@@ -165,7 +200,8 @@ def side_of(job: Job, spot: Spot) -> Side:
     if not spot.axle:
         return {"mount_left": "left", "mount_right": "right"}.get(spot.end, "center")  # type: ignore[return-value]
     if not spot.member:
-        return "center"
+        side = spot.end.partition("_")[0]
+        return side if spot.end in STEER_POINTS and side in ("left", "right") else "center"  # type: ignore[return-value]
     member = job.vehicle.axle(spot.axle).member(spot.member)
     pair = member.PAIRS.get(spot.end)
     return member.side if pair is None else pair[1]
@@ -173,6 +209,8 @@ def side_of(job: Job, spot: Spot) -> Side:
 
 def twin_of(job: Job, spot: Spot) -> Spot | None:
     """The same point on the other side of the car, if there is one: on a like member there, or on the same member."""
+    if spot.axle and spot.end in STEER_POINTS and not spot.member:
+        return _steer_twin(job, spot)
     if not spot.axle or not spot.member:
         return _MIRRORED.get(spot)
     axle = job.vehicle.axle(spot.axle)
@@ -182,6 +220,14 @@ def twin_of(job: Job, spot: Spot) -> Spot | None:
         return None if pair is None else Spot(spot.axle, spot.member, pair[0])
     other = _twin_member(axle, member)
     return None if other is None else Spot(spot.axle, other.name, spot.end)
+
+
+def _steer_twin(job: Job, spot: Spot) -> Spot | None:
+    """The same point of the other knuckle, or the other end of a ram's rod."""
+    flip = {"left": "right", "right": "left"}
+    end = "_".join(flip.get(part, part) for part in spot.end.split("_"))
+    twin = Spot(spot.axle, "", end)
+    return twin if end != spot.end and own_point(job.vehicle.axle(spot.axle), end) is not None else None
 
 
 def _twin_member(axle: Axle, member: AnyMember) -> AnyMember | None:

@@ -1,6 +1,6 @@
 """The stations in the order of the work: adding one takes its own folders and a line here."""
 
-from even_stance.desktop.stations import driveline, links, stance, travel
+from even_stance.desktop.stations import driveline, links, stance, steering, travel
 from even_stance.desktop.stations.spec import Station
 
 STATIONS: tuple[Station, ...] = (
@@ -8,4 +8,5 @@ STATIONS: tuple[Station, ...] = (
     links.STATION,
     travel.STATION,
     driveline.STATION,
+    steering.STATION,
 )

@@ -27,11 +27,13 @@ from even_stance.vehicle.edits.points import (
     shifted,
     shifted_mount,
 )
+from even_stance.vehicle.edits.steering import change_steering, set_steering
 from even_stance.vehicle.edits.whole import set_band, set_job, set_measuring, set_split, set_vehicle
 
 __all__ = [
     "Edit",
     "carry_shaft",
+    "change_steering",
     "choose_hole",
     "made",
     "move_by",
@@ -55,6 +57,7 @@ __all__ = [
     "set_powertrain",
     "set_shaft",
     "set_split",
+    "set_steering",
     "set_sure",
     "set_tire",
     "set_vehicle",

@@ -1,11 +1,13 @@
 """Points moved, placed and said how well they were measured, by their spot."""
 
+from typing import Any
+
 from even_stance.vehicle.driveline import Powertrain, Shaft
 from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes, with_member
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Mount
 from even_stance.vehicle.records import Point
-from even_stance.vehicle.spots import Spot, mount_of, point_of, twin_of
+from even_stance.vehicle.spots import STEER_POINTS, Spot, mount_of, point_of, twin_of
 
 
 def moved_point(point: Point, dx: float, dy: float, dz: float) -> Point:
@@ -31,9 +33,17 @@ def _put_own(job: Job, spot: Spot, at: Point) -> Job:
     if not spot.axle:
         return with_changes(job, vehicle=with_changes(job.vehicle, powertrain=_put_power(job, spot, at)))
     axle = job.vehicle.axle(spot.axle)
+    if spot.end in STEER_POINTS:
+        return with_axle(job, with_changes(axle, steering=_put_steer(axle.steering, STEER_POINTS[spot.end][0], at)))
     if spot.end == "carrier":
         return with_axle(job, with_changes(axle, shaft=with_changes(axle.shaft or Shaft(), carrier=at)))
     return with_axle(job, with_changes(axle, **{spot.end: with_changes(getattr(axle, spot.end), at=at)}))
+
+
+def _put_steer(record: Any, path: tuple[str, ...], at: Point) -> Any:
+    """A record of the steering with one point of it, however deep, somewhere else."""
+    step, *rest = path
+    return with_changes(record, **{step: _put_steer(getattr(record, step), tuple(rest), at) if rest else at})
 
 
 def _put_power(job: Job, spot: Spot, at: Point) -> Powertrain:

@@ -1,0 +1,23 @@
+"""The Steering station: the pieces, what the wheels do over lock and bumps, and the rods to cut."""
+
+from PyQt6.QtWidgets import QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.desktop.stations.spec import Station
+from even_stance.desktop.studies import Studies
+from even_stance.judgement.findings import Finding
+from even_stance.judgement.steering import steering_findings
+
+
+def _make(bench: Bench, look: Look) -> QWidget:
+    from even_stance.desktop.stations.steering.station import SteeringStation  # noqa: PLC0415 - made when asked for
+
+    return SteeringStation(bench, look)
+
+
+def _findings(studies: Studies) -> list[Finding]:
+    return steering_findings(studies.job)
+
+
+STATION = Station("steering", "Steering", _make, _findings)

@@ -1,0 +1,102 @@
+"""The pieces of a steering: its kind, box or ram, stops, and what it does where the wheels are now."""
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PlainField
+from even_stance.desktop.widgets.labels import PlainLabel
+from even_stance.desktop.widgets.schoolnote import SchoolButton
+from even_stance.desktop.widgets.table import plain_table, set_text
+from even_stance.judgement.catalog.steerings import KINDS, STEERING_WORDS, steering_guess
+from even_stance.judgement.steering import bump_words, steer_rows
+from even_stance.vehicle.edits import change_steering, set_steering
+
+# Part of the record, its field, title, kind of field and unit.
+_FIELDS: tuple[tuple[str, str, str, type[NumberField], str], ...] = (
+    ("box", "ratio", "Box ratio", PlainField, ""), ("box", "turns", "Turns, stop to stop", PlainField, ""),
+    ("ram", "stroke_mm", "Ram stroke", LengthField, "length"),
+    ("", "stop_deg", "Stop at the inner wheel", DegreeField, "deg"),
+)  # fmt: skip
+
+
+class PiecesPage(QWidget):
+    """The steering of the axle looked at."""
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench = bench
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 4)
+        self.words = PlainLabel()
+        self.words.setWordWrap(True)
+        column.addWidget(self.words)
+        row = QHBoxLayout()
+        self.kind = QComboBox()
+        self.kind.setAccessibleName("Kind of steering")
+        for kind in KINDS:
+            self.kind.addItem(STEERING_WORDS[kind], kind)
+        row.addWidget(Labeled(bench, "Kind", self.kind), 1)
+        self.start = QPushButton("Start from a guess")
+        self.start.setToolTip("Put a steering of this kind on the axle, fitted to its track; then tape its points")
+        self.start.clicked.connect(lambda _=False: self._start())
+        self.out = QPushButton("Take it out")
+        self.out.clicked.connect(lambda _=False: bench.do(set_steering(bench.axle_key, None)))
+        row.addWidget(self.start)
+        row.addWidget(self.out)
+        row.addWidget(SchoolButton(look, "rod_end_steering"))
+        column.addLayout(row)
+        grid = QGridLayout()
+        self.fields: dict[str, NumberField] = {}
+        self.labels: list[Labeled] = []
+        for i, (part, name, title, field_kind, unit) in enumerate(_FIELDS):
+            field = field_kind(bench, title, self._setter(part, name, title))  # type: ignore[call-arg, arg-type]
+            self.fields[name] = field
+            self.labels.append(Labeled(bench, title, field, unit))
+            grid.addWidget(self.labels[-1], 0, i)
+        column.addLayout(grid)
+        self.table = plain_table(("At the posture shown", ""), "What the steering does", wide=0)
+        column.addWidget(self.table, 1)
+
+    def _start(self) -> None:
+        bench = self._bench
+        bench.do(set_steering(bench.axle_key, steering_guess(bench.job.vehicle, bench.axle, self.kind.currentData())))
+
+    def _setter(self, part: str, name: str, title: str) -> Callable[[float], object]:
+        bench = self._bench
+        return lambda value: bench.do(change_steering(bench.axle_key, title, part, **{name: value}))
+
+    def refresh(self) -> None:
+        """Show the pieces and what they do."""
+        bench, axle = self._bench, self._bench.axle
+        steering, study = axle.steering, bench.study(bench.axle_key)
+        for labeled in self.labels:
+            labeled.refresh_unit()
+        self.start.setEnabled(axle.steered)
+        self.out.setEnabled(steering is not None)
+        if steering is not None and not self.kind.hasFocus():
+            self.kind.setCurrentIndex(self.kind.findData(steering.kind))
+        for part, name, *_ in _FIELDS:
+            record = getattr(steering, part) if part and steering is not None else steering
+            field = self.fields[name]
+            field.setEnabled(record is not None)
+            value = None if record is None else getattr(record, name)
+            if isinstance(field, LengthField):
+                field.show_mm(value)
+            else:
+                field.show_value(value)
+        if not axle.steered:
+            self.words.setText(f"The {axle.key} axle does not steer: turn to one that does, or tick it in Stance.")
+        elif steering is None:
+            self.words.setText("No steering yet. Choose its kind and start from a guess; then tape its points.")
+        elif study is None:
+            self.words.setText("The axle is not held by its links yet: what bumps do comes after.")
+        else:
+            self.words.setText(bump_words(study))
+        rows = steer_rows(bench.job, study, bench.posture.steer) if study is not None else []
+        self.table.setRowCount(len(rows))
+        for i, (title, figure) in enumerate(rows):
+            set_text(self.table, i, 0, title, right=False)
+            set_text(self.table, i, 1, figure)

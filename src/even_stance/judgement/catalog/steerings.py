@@ -1,0 +1,44 @@
+"""Steerings to start from, fitted to an axle's track and tires: made up, to be replaced by what is measured."""
+
+from typing import get_args
+
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.records import Point
+from even_stance.vehicle.steering import Knuckle, Steering, SteeringBox, SteeringKind, SteeringRam
+
+STEERING_WORDS: dict[SteeringKind, str] = {
+    "crossover": "drag link across, to the far knuckle",
+    "fore_aft": "drag link fore and aft, to the near knuckle",
+    "tie_rod": "drag link to the tie rod",
+    "ram": "double-ended ram on the axle",
+}
+KINDS: tuple[SteeringKind, ...] = get_args(SteeringKind)
+_GUESSED_MM = 25.0
+
+
+def steering_guess(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steering:
+    """A steering of a kind that fits an axle: arms behind the axle, a box on the left rail, every point a guess."""
+    cx, _, cz = axle.center
+    half = axle.track_mm / 2 - 0.3 * axle.tire.width_mm
+    out = min(vehicle.frame.rail_out_mm, half - 180.0)
+
+    def at(x: float, y: float, z: float) -> Point:
+        return Point(x=cx + x, y=y, z=cz + z, sure=_GUESSED_MM)
+
+    left, right = (
+        Knuckle(
+            lower=at(0.0, s * half, -90.0), upper=at(-14.0, s * (half - 22.0), 90.0),
+            tie=at(-150.0, s * (half - 45.0), -10.0),
+        ) for s in (1.0, -1.0)
+    )  # fmt: skip
+    if kind == "ram":
+        ram = SteeringRam(left=at(-150.0, 250.0, -10.0), right=at(-150.0, -250.0, -10.0), stroke_mm=180.0)
+        return Steering(kind=kind, left=left, right=right, ram=ram)
+    arm, sector, drag = {
+        "crossover": ((110.0, out, 160.0), (260.0, out, 190.0), (130.0, 60.0 - half, 120.0)),
+        "tie_rod": ((-110.0, out, 160.0), (40.0, out, 190.0), (-150.0, -0.45 * half, -10.0)),
+        "fore_aft": ((-520.0, out + 40.0, 40.0), (-520.0, out, 190.0), (-10.0, half - 140.0, 110.0)),
+    }[kind]  # fmt: skip
+    far = (sector[0], sector[1] - 140.0, sector[2]) if kind == "fore_aft" else (sector[0], sector[1], sector[2] + 140.0)
+    box = SteeringBox(shaft=at(*sector), top=at(*far), ball=at(*arm))
+    return Steering(kind=kind, left=left, right=right, box=box, drag=at(*drag))

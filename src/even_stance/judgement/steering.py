@@ -1,0 +1,121 @@
+"""What a steering does, in rows and sentences: at the wheels now, over its whole turn, and over bumps."""
+
+import numpy as np
+
+from even_stance.judgement.findings import Finding
+from even_stance.mechanics.vectors import Array
+from even_stance.study.answers import study_postures
+from even_stance.study.figures import AxleStudy
+from even_stance.study.model import axle_title
+from even_stance.study.steering import machine_readable_steer, steered_axle
+from even_stance.units import System, format_length, length_unit
+from even_stance.vehicle.job import Job
+
+_STOPS = {
+    "box": "the box comes to its stop", "ram": "the ram comes to its end", "stop": "the inner wheel meets its stop",
+    "link": "a link cannot follow",
+}  # fmt: skip
+_CROSSED = 41
+_FELT_DEG = 0.25  # about a degree to four of hand wheel: what a driver takes for wander (common practice, no source)
+
+
+def steering_findings(job: Job) -> list[Finding]:
+    """Which steered axles have no steering yet."""
+    return [
+        Finding(
+            f"steering {a.key}", "missing", "steering", "no steering",
+            f"{axle_title(a)}: no steering yet. Start from a guess in Steering, then tape its points.", a.key,
+        ) for a in job.vehicle.axles if a.steered and a.steering is None
+    ]  # fmt: skip
+
+
+def steer_rows(job: Job, study: AxleStudy, steer: float) -> list[tuple[str, str]]:
+    """What the steering does at the posture shown: a title and a figure each; empty without a steering."""
+    if not study.now.ok[0] or study.axle.steering is None:
+        return []
+    said = machine_readable_steer(job.vehicle, study.now, steer)["steer"]
+
+    def deg(key: str) -> str:
+        return "not reached" if said[key] is None else f"{said[key]:+.1f}°"
+
+    rows = [("Left wheel, + left", deg("left_deg")), ("Right wheel, + left", deg("right_deg"))]
+    rows.append(("Toe, + in", deg("toe_deg")))
+    rows.append(
+        ("Ackermann", "too near straight" if said["ackermann_pct"] is None else f"{said['ackermann_pct']:.0f} %")
+    )
+    if said["pitman_deg"] is not None:
+        rows.append(("Pitman arm", deg("pitman_deg")))
+    if said["overall_ratio"] is not None:
+        rows.append(("Hand wheel to road wheels", f"{said['overall_ratio']:.1f} to 1"))
+    if said["turning_radius_mm"] is not None:
+        rows.append(("Turning circle, outer wheel", _length(2.0 * said["turning_radius_mm"], job.units)))
+    rows.append(("First to stop, this way", _STOPS[said["stop_first"]]))
+    rows += [
+        (f"{j['name'].capitalize()}, {j['end']} joint swings", f"{j['swing_deg']:.1f}°")
+        for j in said["joints"] if j["swing_deg"] is not None
+    ]  # fmt: skip
+    for key, title in (("tie_rod_mm", "Tie rod, joint to joint"), ("drag_link_mm", "Drag link, joint to joint")):
+        if said[key] is not None:
+            rows.append((title, _length(said[key], job.units)))
+    return rows
+
+
+def _length(mm: float, units: System) -> str:
+    return f"{format_length(mm, units).removeprefix('~')} {length_unit(units)}"
+
+
+def bump_words(study: AxleStudy) -> str:
+    """What the wheels do by themselves over travel, the hand wheel held, in a sentence; empty without a steering."""
+    axle, most = study.axle, bump_most(study)
+    if axle.steering is None:
+        return ""
+    if most is None:
+        return "The steering's links cannot follow the axle: look at their ends."
+    said = f"{most[0]:.1f}° with both wheels up or down and {most[1]:.1f}° crossed up"
+    still = max(most) <= _FELT_DEG or axle.steering.kind == "ram"
+    lateral = any(m.role == "lateral" for m in axle.members)
+    other = "the panhard's" if lateral else "the path of the axle"
+    cure = "" if still else f" Two arcs differ: bring the drag link's angle and length nearer to {other}."
+    return f"Hand wheel held, both wheels steer together by up to {said}; toe itself hardly changes.{cure}"
+
+
+def bump_most(study: AxleStudy) -> tuple[float, float] | None:
+    """The most the left wheel steers by itself with both wheels up or down, and crossed up, degrees."""
+    if study.axle.steering is None:
+        return None
+    curves = [np.abs(bump_curve(study, crossed)[1]) for crossed in (False, True)]
+    if not all(np.isfinite(c).any() for c in curves):
+        return None
+    heave, roll = (float(np.nanmax(c)) for c in curves)
+    return heave, roll
+
+
+def foot_words(study: AxleStudy) -> str:
+    """The same in a few words."""
+    most = bump_most(study)
+    return "" if most is None else f"hand wheel held: {most[0]:.1f}° over bumps, {most[1]:.1f}° crossed up"
+
+
+def bump_curve(study: AxleStudy, crossed: bool) -> tuple[Array, Array, Array]:
+    """Travel of the left wheel, mm, and which way both wheels point, degrees, over travel with the hand wheel held."""
+    axle = study.axle
+    assert axle.steering is not None
+    run = study.travel.sweep
+    if crossed:
+        most = min(axle.bump_mm, axle.droop_mm)
+        left = np.linspace(-most, most, _CROSSED)
+        run = study_postures(study.vehicle, axle, left, -left)
+    found = steered_axle(axle, axle.steering).at(np.zeros(len(run.left)), run.pose.center, run.pose.rotation)
+    headings = np.where(run.ok[:, None], found.headings, np.nan)
+    return run.left, headings[:, 0], headings[:, 1]
+
+
+def lock_curve(study: AxleStudy) -> tuple[Array, Array, Array]:
+    """Steer inputs from stop to stop, turns or mm, and which way both wheels point at the posture shown, degrees."""
+    axle = study.axle
+    assert axle.steering is not None
+    mechanism = steered_axle(axle, axle.steering)
+    steer = np.linspace(-1.0, 1.0, 81) * mechanism.half_mm_or_turns
+    at = (np.repeat(a[:1], 81, axis=0) for a in (study.now.pose.center, study.now.pose.rotation))
+    headings = mechanism.at(steer, *at).headings
+    return steer, headings[:, 0], headings[:, 1]
