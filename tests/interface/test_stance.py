@@ -1,6 +1,5 @@
 """The Stance station driven as a person would: measuring, points, heights, weight, square, cribs and gauges."""
 
-from collections.abc import Callable
 from pathlib import Path
 from typing import cast
 
@@ -365,14 +364,6 @@ def test_every_page_stands_empty_huge_and_metric(open_window: Open, page: int) -
     window.set_look("paper", 100)
     while window.bench.document.history.undo_label:
         window.bench.undo()
-
-
-def test_stance_pages_by_keyboard(window: MainWindow, qtbot: QtBot) -> None:
-    keys: Callable[..., None] = QTest.keyClick
-    keys(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
-    for i, key in enumerate((Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4)):
-        keys(window, key, Qt.KeyboardModifier.AltModifier)
-        qtbot.waitUntil(lambda i=i: window.station("stance").pages.current == i)
 
 
 def test_a_second_rear_axle_is_put_under_and_taken_out(window: MainWindow) -> None:

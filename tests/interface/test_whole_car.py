@@ -1,10 +1,13 @@
 """One posture, changes and stations for the whole car, in the window."""
 
+from collections.abc import Callable
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
 
 from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.window import MainWindow
@@ -185,3 +188,11 @@ def test_steer_turns_the_wheels_of_a_steered_axle(open_window: Open) -> None:
     assert np.degrees(np.arctan2(-spin[0], spin[1])) == pytest.approx(said["left_deg"])
     type_into(window.rail.steer, "0")
     assert [s for s in floor.panes["plan"]._still if isinstance(s, Area) and s.style == "tire"] == before
+
+
+def test_stance_pages_by_keyboard(window: MainWindow, qtbot: QtBot) -> None:
+    keys: Callable[..., None] = QTest.keyClick
+    keys(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
+    for i, key in enumerate((Qt.Key.Key_1, Qt.Key.Key_2, Qt.Key.Key_3, Qt.Key.Key_4)):
+        keys(window, key, Qt.KeyboardModifier.AltModifier)
+        qtbot.waitUntil(lambda i=i: window.station("stance").pages.current == i)

@@ -199,3 +199,23 @@ def hidden_order(before: NDArray[np.bool_], depth: Array) -> list[int]:
         left[pick] = False
         waiting = waiting - before[pick]
     return order
+
+
+def flattened(corners: Array, wheels: Array, radius: float) -> Array:
+    """The corners of a tire that stands on the ground, which is square to the wheels of its axle.
+
+    Args:
+        corners: of the round tire, mm, shape (n, 3)
+        wheels: both wheel centers, mm, shape (2, 3)
+        radius: center to ground, mm, shape ()
+
+    Returns:
+        The corners, none below the ground, mm, shape (n, 3).
+
+    Source: derived here.
+    """
+    lean = np.arctan2(wheels[0, 2] - wheels[1, 2], wheels[0, 1] - wheels[1, 1])
+    up = np.array([0.0, -np.sin(lean), np.cos(lean)])
+    low = (corners - wheels[0]) @ up + radius
+    stands: Array = corners - np.minimum(low, 0.0)[:, None] * up
+    return stands

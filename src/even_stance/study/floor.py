@@ -7,7 +7,7 @@ import numpy as np
 
 from even_stance.errors import StanceError
 from even_stance.mechanics.linkage import placed
-from even_stance.mechanics.solids import outline
+from even_stance.mechanics.solids import flattened, outline
 from even_stance.mechanics.vectors import Array
 from even_stance.mechanics.weighing import cg_over_ground
 from even_stance.study.answers import Answers
@@ -362,20 +362,6 @@ def _own_shapes(
             continue
         shapes.append(Area(_silhouette(corners, view), style))
     return tuple(shapes)
-
-
-def flattened(corners: Array, wheels: Array, radius: float) -> Array:
-    """The corners of a tire that stands on the ground, which is square to the wheels of its axle, mm, shape (n, 3).
-
-    Args:
-        corners: of the round tire, mm, shape (n, 3); wheels: both wheel centers, mm, shape (2, 3)
-        radius: center to ground, mm.
-    """
-    lean = np.arctan2(wheels[0, 2] - wheels[1, 2], wheels[0, 1] - wheels[1, 1])
-    up = np.array([0.0, -np.sin(lean), np.cos(lean)])
-    low = (corners - wheels[0]) @ up + radius
-    stands: Array = corners - np.minimum(low, 0.0)[:, None] * up
-    return stands
 
 
 def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[float, float, float, float]:
