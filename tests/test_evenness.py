@@ -2,11 +2,14 @@
 
 import numpy as np
 import pytest
-from scipy.optimize import minimize
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.optimize import brentq, minimize
 
 from even_stance.errors import InputError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.search.evening import even_within, ways_to_even
+from even_stance.mechanics.roots import crossing
 from even_stance.mechanics.vectors import Array
 from even_stance.study.powertrain import seated
 from even_stance.vehicle.edits import (
@@ -86,3 +89,14 @@ def test_moves_together_are_the_least_within_their_limits(coupe_job: Job) -> Non
     ):  # fmt: skip
         with pytest.raises(InputError, match=words):
             even_within(job, "rear", limits)
+
+
+@given(st.floats(-5.0, 5.0), st.floats(0.01, 4.0), st.floats(-0.9, 0.9))
+def test_crossings_are_those_of_the_library(root: float, steep: float, bend: float) -> None:
+    """Against SciPy's Brent on bent curves that cross once."""
+
+    def value(x: float) -> float:
+        return float(steep * (x - root) + bend * steep * np.sin(x - root) + 0.2 * (x - root) ** 3)
+
+    ours, theirs = crossing(value, -9.0, 9.0, 1e-10), brentq(value, -9.0, 9.0, xtol=1e-12)
+    assert ours == pytest.approx(theirs, abs=1e-8)

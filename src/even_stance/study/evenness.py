@@ -3,8 +3,8 @@
 from functools import lru_cache
 
 import numpy as np
-from scipy.optimize import brentq
 
+from even_stance.mechanics.roots import crossing
 from even_stance.mechanics.vectors import Array
 from even_stance.study.driveline import crosses, ends_of
 from even_stance.study.powertrain import REACH_MM
@@ -52,4 +52,4 @@ def _even_tail(vehicle: Vehicle, axle: Axle, low_deg: float) -> float | None:
 
     if off(-REACH_MM) * off(REACH_MM) >= 0.0:
         return None
-    return float(brentq(off, -REACH_MM, REACH_MM, xtol=1e-4))
+    return crossing(off, -REACH_MM, REACH_MM, 1e-4)

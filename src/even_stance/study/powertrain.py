@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.optimize import brentq
 
+from even_stance.mechanics.roots import crossing
 from even_stance.mechanics.tilt import tilt_angle, tilted
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.vehicle.car import Axle, Vehicle
@@ -144,7 +144,7 @@ def _meets(power: Powertrain, mark: Mark, way: float) -> float | None:
     far = way * REACH_MM
     if not np.isfinite(spare(far)) or spare(0.0) <= 0.0 or spare(far) >= 0.0:
         return None
-    return float(brentq(spare, 0.0, far, xtol=1e-6))
+    return crossing(spare, 0.0, far, 1e-6)
 
 
 def most_tail(power: Powertrain) -> tuple[float | None, str]:

@@ -4,10 +4,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.optimize import brentq
 
 from even_stance.errors import InputError, StanceError
 from even_stance.judgement.changes import Change, Judged, judge_car, what_changed
+from even_stance.mechanics.roots import crossing
 from even_stance.mechanics.vectors import Array
 from even_stance.study.driveline import has_shaft
 from even_stance.study.evenness import side_off_deg
@@ -230,7 +230,7 @@ def _shared(slope: Array, wanted: float, low: Array, high: Array, scale: Array) 
         return moves(-far)
     if gap(far) <= 0.0:
         return moves(far)
-    return moves(float(brentq(gap, -far, far, xtol=1e-14, rtol=1e-14)))
+    return moves(crossing(gap, -far, far, 1e-12))
 
 
 def _way(job: Job, axle: Axle, movers: list[Mover], moves: Array, before: Judged) -> Way | None:
