@@ -84,7 +84,11 @@ def car_solids(vehicle: Vehicle) -> list[Solid]:
 
 def power_solids(vehicle: Vehicle) -> list[Solid]:
     """Engine and gearbox as boxes and a tapered tube between what was measured of them, and their points as balls."""
-    power = vehicle.powertrain
+    return solids_of_powertrain(vehicle.powertrain)
+
+
+def solids_of_powertrain(power: Powertrain | None) -> list[Solid]:
+    """The same of a powertrain; none where there is none."""
     return [] if power is None else _power_solids(with_changes(power, tail_up_mm=0.0, mounts_up_mm=0.0))
 
 

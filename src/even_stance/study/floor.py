@@ -15,8 +15,8 @@ from even_stance.study.bodies import (
     member_solids,
     near_last_spots,
     own_solids,
-    power_solids,
     shaft_solids,
+    solids_of_powertrain,
     steering_solids,
 )
 from even_stance.study.drawing import (
@@ -37,8 +37,9 @@ from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.frame import RAIL_HALF_MM, frame_ends, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
 from even_stance.study.powertrain import seated
-from even_stance.study.state import BodyPose, CarState, axle_body, axle_state, power_points, power_pose
+from even_stance.study.state import BodyPose, CarState, axle_body, axle_state, pose_of_powertrain, power_points
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.driveline import Powertrain
 
 
 @dataclass(frozen=True, eq=False)
@@ -156,7 +157,7 @@ def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: 
     ground = ground_shapes(vehicle, places, view, active)
     return [
         *frame_shapes(vehicle, view),
-        *power_shapes(vehicle, view),
+        *power_shapes(vehicle.powertrain, view),
         *(faint if view != "rear" else []),
         *ground,
         *mine,
@@ -169,7 +170,7 @@ def live_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: s
     for place in places:
         if place.axle.key == active:
             shapes += _axle_shapes(place, view, True)
-    shapes += power_joints(vehicle, view)
+    shapes += power_joints(vehicle.powertrain, view)
     x = cg_x(vehicle)
     shapes.append(Mark(project(view, (x, 0.0, vehicle.cg_height_mm)), "cg", "cg", "CG"))
     return shapes
@@ -298,33 +299,42 @@ def _axle_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...
     return (*shapes, *ghosts, *holes, *joints)
 
 
-def power_shapes(vehicle: Vehicle, view: View) -> list[Shape]:
+@lru_cache(maxsize=16)
+def power_shapes(power: Powertrain | None, view: View) -> tuple[Shape, ...]:
     """Engine and gearbox as they sit."""
-    pose = power_pose(vehicle)
-    return [Area(_silhouette(pose.place(s.corners)[0], view), s.style) for s in power_solids(vehicle) if s.spot is None]
+    pose, solids = pose_of_powertrain(power), solids_of_powertrain(power)
+    return tuple(Area(_silhouette(pose.place(s.corners)[0], view), s.style) for s in solids if s.spot is None)
 
 
-def power_joints(vehicle: Vehicle, view: View) -> list[Shape]:
+@lru_cache(maxsize=16)
+def power_joints(power: Powertrain | None, view: View) -> tuple[Shape, ...]:
     """Mounts and marked points of the powertrain as it sits."""
-    points = power_points(vehicle.powertrain)
-    now = power_pose(vehicle).place(np.array([at.xyz for at in points.values()]).reshape(-1, 3))[0]
-    return [
+    points = power_points(power)
+    now = pose_of_powertrain(power).place(np.array([at.xyz for at in points.values()]).reshape(-1, 3))[0]
+    return tuple(
         Joint(project(view, xyz(at)), spot, "mark" if spot.member else "engine")
         for spot, at in zip(points, now, strict=True)
-    ]
+    )
 
 
 def standing_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
     """Wheels, tube, housing and shaft of an axle as they stand."""
     pose = place.state.poses[axle_body(place.axle.key)]
     bare = place.axle.model_copy(update={"members": (), "output": None, "shaft": None})
-    at = pose.place(np.array([bare.center]))[0, 0]
-    own = _own_shapes(bare, tuple(at.tolist()), pose.linear[0].tobytes(), place.steer, view, active)
-    shaft = (
-        Area(_silhouette(place.state.place(part.body, part.corners)[0], view), _faint(part.style, active))
-        for part in shaft_solids(place.axle)
+    at = xyz(pose.place(np.array([bare.center]))[0, 0]), pose.linear[0].tobytes()
+    driven = place.axle.model_copy(update={"members": (), "steering": None})
+    return (*_own_shapes(bare, *at, place.steer, view, active), *_shaft_shapes(driven, *at, view, active))
+
+
+@lru_cache(maxsize=32)
+def _shaft_shapes(driven: Axle, moved: Xyz, rotation: bytes, view: View, active: bool) -> tuple[Shape, ...]:
+    """The driveshaft of an axle as it stands: the same one while members are moved about."""
+    pose = BodyPose(np.array(driven.center), np.array([moved]), np.frombuffer(rotation).reshape(1, 3, 3))
+    state = axle_state(driven, None, 1, pose)
+    return tuple(
+        Area(_silhouette(state.place(part.body, part.corners)[0], view), _faint(part.style, active))
+        for part in shaft_solids(driven)
     )
-    return (*own, *shaft)
 
 
 def _silhouette(corners: Array, view: View) -> tuple[tuple[float, float], ...]:

@@ -12,13 +12,13 @@ def power_view(vehicle: Vehicle, axle: Axle) -> tuple[list[Shape], tuple[float, 
     power = vehicle.powertrain
     if power is None:
         return [], (0.0, 1.0, 0.0, 1.0)
-    before = with_changes(vehicle, powertrain=with_changes(power, tail_up_mm=0.0, mounts_up_mm=0.0))
+    before = with_changes(power, tail_up_mm=0.0, mounts_up_mm=0.0)
     place = AxlePlace(seated(vehicle, axle), None)
     shapes: list[Shape] = [*frame_shapes(vehicle, "side")]
     if power.moved:
         shapes += [Path((*s.places, s.places[0]), "ghost") for s in power_shapes(before, "side") if isinstance(s, Area)]
-    shapes += [*power_shapes(vehicle, "side"), *standing_shapes(place, "side", True)]
-    shapes += power_joints(vehicle, "side")
+    shapes += [*power_shapes(power, "side"), *standing_shapes(place, "side", True)]
+    shapes += power_joints(power, "side")
     h = [p[0] for s in shapes if isinstance(s, Area) and s.style == "engine" for p in s.places]
     v = [p[1] for s in shapes if isinstance(s, Area) and s.style == "engine" for p in s.places]
     ends = [project("side", y.at.xyz)[0] for y in (axle.output, axle.pinion) if y is not None]

@@ -124,8 +124,12 @@ def state_of(
 
 
 def power_pose(vehicle: Vehicle, count: int = 1) -> BodyPose:
-    """Where the powertrain is: tilted about its engine mounts as far as its tail is raised."""
-    power = vehicle.powertrain
+    """Where the powertrain of a car is: tilted about its engine mounts as far as its tail is raised."""
+    return pose_of_powertrain(vehicle.powertrain, count)
+
+
+def pose_of_powertrain(power: Powertrain | None, count: int = 1) -> BodyPose:
+    """Where a powertrain is; still where there is none."""
     if power is None or not power.moved:
         return _still(count)
     start = np.array(power.mount_right.xyz)
