@@ -206,8 +206,10 @@ class MainWindow(QMainWindow):
                 yield from station.ready(widget)
             for i in range(len(widget.pages.buttons)):
                 if i not in widget.pages.made:
-                    widget.pages.page(i)
+                    page = widget.pages.page(i)
                     yield
+                    if hasattr(page, "ready"):
+                        yield from page.ready()
 
     def ask_new(self) -> None:
         """Ask for what a new job needs."""

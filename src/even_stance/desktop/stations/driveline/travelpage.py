@@ -1,5 +1,7 @@
 """The driveshaft over travel: both joints, what is left over, and how far the slip goes."""
 
+from collections.abc import Iterator
+
 import numpy as np
 from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
@@ -31,16 +33,21 @@ class DrivelineTravelPage(QWidget):
         self.words.setProperty("role", "faint")
         self.words.setWordWrap(True)
         column.addWidget(self.words)
-        grid = QGridLayout()
-        grid.setSpacing(6)
+        self._grid = QGridLayout()
+        self._grid.setSpacing(6)
         self.charts: dict[str, Chart] = {}
-        for i, (key, _, title) in enumerate(CHARTS):
-            chart = self.charts[key] = Chart(look, title)
-            chart.clicked.connect(self.go_to)
-            offer_picture(chart, f"driveline-{key}", bench.refused.emit)
-            grid.addWidget(chart, i // 2, i % 2)
-        column.addLayout(grid, 1)
+        column.addLayout(self._grid, 1)
         look.changed.connect(self._restyle)
+
+    def ready(self) -> Iterator[None]:
+        """Make the charts one after another: all at once would hold the window up."""
+        for i, (key, _, title) in enumerate(CHARTS):
+            if key not in self.charts:
+                chart = self.charts[key] = Chart(self._look, title)
+                chart.clicked.connect(self.go_to)
+                offer_picture(chart, f"driveline-{key}", self._bench.refused.emit)
+                self._grid.addWidget(chart, i // 2, i % 2)
+                yield
 
     def _restyle(self) -> None:
         for chart in self.charts.values():
@@ -55,6 +62,8 @@ class DrivelineTravelPage(QWidget):
 
     def refresh(self) -> None:
         """Draw the shaft of the axle looked at."""
+        for _ in self.ready():
+            pass
         bench = self._bench
         study = bench.study(bench.axle_key)
         per, unit = (25.4, "in") if bench.job.units == "us" else (1.0, "mm")

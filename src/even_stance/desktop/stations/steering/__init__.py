@@ -1,5 +1,7 @@
 """The Steering station: the pieces, what the wheels do over lock and bumps, and the rods to cut."""
 
+from importlib import import_module
+
 from PyQt6.QtWidgets import QWidget
 
 from even_stance.desktop.bench import Bench
@@ -8,6 +10,11 @@ from even_stance.desktop.stations.spec import Station
 from even_stance.desktop.studies import Studies
 from even_stance.judgement.findings import Finding
 from even_stance.judgement.steering import steering_findings
+
+
+def _load() -> object:
+    # Charts take long to import: that goes on beside the window.
+    return [import_module(f"even_stance.desktop.stations.steering.{name}") for name in ("station", "sweeppage")]
 
 
 def _make(bench: Bench, look: Look) -> QWidget:
@@ -20,4 +27,4 @@ def _findings(studies: Studies) -> list[Finding]:
     return steering_findings(studies.job)
 
 
-STATION = Station("steering", "Steering", _make, _findings)
+STATION = Station("steering", "Steering", _make, _findings, load=_load)

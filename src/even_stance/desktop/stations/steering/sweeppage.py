@@ -1,5 +1,7 @@
 """Both wheels over lock, and what they do by themselves over travel with the hand wheel held."""
 
+from collections.abc import Iterator
+
 import numpy as np
 from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
@@ -21,21 +23,26 @@ class SweepPage(QWidget):
 
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
-        self._bench = bench
+        self._bench, self._look = bench, look
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 6, 8, 6)
         self.words = PlainLabel()
         self.words.setProperty("role", "faint")
         column.addWidget(self.words)
-        grid = QGridLayout()
-        grid.setSpacing(6)
+        self._grid = QGridLayout()
+        self._grid.setSpacing(6)
         self.charts: dict[str, Chart] = {}
-        for i, (key, title) in enumerate(_TITLES.items()):
-            chart = self.charts[key] = Chart(look, title)
-            offer_picture(chart, f"steering-{key}", bench.refused.emit)
-            grid.addWidget(chart, i // 2, i % 2)
-        column.addLayout(grid, 1)
+        column.addLayout(self._grid, 1)
         look.changed.connect(self._restyle)
+
+    def ready(self) -> Iterator[None]:
+        """Make the charts one after another: all at once would hold the window up."""
+        for i, (key, title) in enumerate(_TITLES.items()):
+            if key not in self.charts:
+                chart = self.charts[key] = Chart(self._look, title)
+                offer_picture(chart, f"steering-{key}", self._bench.refused.emit)
+                self._grid.addWidget(chart, i // 2, i % 2)
+                yield
 
     def _restyle(self) -> None:
         for chart in self.charts.values():
@@ -43,6 +50,8 @@ class SweepPage(QWidget):
 
     def refresh(self) -> None:
         """Draw the steering of the axle looked at."""
+        for _ in self.ready():
+            pass
         bench, none = self._bench, np.array([])
         study = bench.study(bench.axle_key)
         if study is None or study.axle.steering is None or not study.now.ok[0]:
