@@ -117,6 +117,7 @@ def test_steerings_that_cannot_be_are_refused(rock_job: Job) -> None:
         (Knuckle, {"lower": high, "upper": low, "tie": whole.left.tie}, "not above"),
         (Knuckle, {"lower": low, "upper": high, "tie": low}, "turns nothing"),
         (SteeringBox, {"shaft": low, "top": low, "ball": high}, "same place"),
+        (SteeringRam, {"left": low, "right": low, "stroke_mm": 150.0}, "not left of its right end"),
         (SteeringBox, {"shaft": low, "top": high, "ball": high, "ratio": 0.0}, "Ratio"),
         (Steering, {"kind": "ram", "left": whole.left, "right": whole.right}, "rod ends are missing"),
         (Steering, {"kind": "crossover", "left": whole.left, "right": whole.right}, "box or the drag link"),

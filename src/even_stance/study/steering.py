@@ -50,7 +50,7 @@ class SteeredAxle:
     """The steering of an axle as arrays; + input turns the wheels to the left."""
 
     def __init__(self, axle: Axle, steering: Steering) -> None:
-        self._steering, self._axle = steering, axle
+        self._steering = steering
         sides = (steering.left, steering.right)
         lower, upper, tie = (np.array([getattr(k, name).xyz for k in sides]) for name in ("lower", "upper", "tie"))
         axis = (upper - lower) / norm(upper - lower)[:, None]

@@ -61,6 +61,12 @@ class SteeringRam(Record):
     right: Point
     stroke_mm: PositiveLength
 
+    @model_validator(mode="after")
+    def _lies_across(self) -> "SteeringRam":
+        if self.left.y - self.right.y < 10.0:
+            raise ValueError("the left end of the ram's rod is not left of its right end; tape both again")
+        return self
+
 
 class Steering(Record):
     """The steering of an axle.
