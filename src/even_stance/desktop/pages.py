@@ -14,6 +14,17 @@ from PyQt6.QtWidgets import (
 )
 
 
+def above(large: QWidget, small: QWidget) -> QWidget:
+    """A page of two: one that takes the room there is, and a strip below it."""
+    page = QWidget()
+    column = QVBoxLayout(page)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    column.addWidget(large, 1)
+    column.addWidget(small)
+    return page
+
+
 class Scrolled(QScrollArea):
     """A page that scrolls where the window is too small for it."""
 

@@ -79,16 +79,15 @@ class Solid:
 def car_solids(vehicle: Vehicle) -> list[Solid]:
     """Every solid of the car: frame, then axle by axle tires, axle, shaft, members and joints."""
     axles = (seated(vehicle, axle) for axle in vehicle.axles)
-    return [*frame_solids(vehicle), *power_solids(vehicle), *(s for axle in axles for s in axle_solids(axle))]
-
-
-def power_solids(vehicle: Vehicle) -> list[Solid]:
-    """Engine and gearbox as boxes and a tapered tube between what was measured of them, and their points as balls."""
-    return solids_of_powertrain(vehicle.powertrain)
+    return [
+        *frame_solids(vehicle),
+        *solids_of_powertrain(vehicle.powertrain),
+        *(s for axle in axles for s in axle_solids(axle)),
+    ]
 
 
 def solids_of_powertrain(power: Powertrain | None) -> list[Solid]:
-    """The same of a powertrain; none where there is none."""
+    """Engine and gearbox as boxes and a tapered tube between what was measured of them, and their points as balls."""
     return [] if power is None else _power_solids(with_changes(power, tail_up_mm=0.0, mounts_up_mm=0.0))
 
 

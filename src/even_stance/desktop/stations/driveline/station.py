@@ -6,7 +6,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.explainstrip import ExplainStrip
 from even_stance.desktop.floor import Floor
 from even_stance.desktop.look import Look
-from even_stance.desktop.pages import Pages, Scrolled
+from even_stance.desktop.pages import Pages, Scrolled, above
 from even_stance.desktop.pointbar import PointBar
 from even_stance.desktop.stations.driveline.anglespage import AnglesPage
 from even_stance.desktop.stations.driveline.enginepage import EnginePage
@@ -28,15 +28,6 @@ class DrivelineStation(QWidget):
         self.floor = Floor(bench, look, whole=True)
         self.why = ExplainStrip(bench, look)
 
-        def floor() -> QWidget:
-            page = QWidget()
-            inner = QVBoxLayout(page)
-            inner.setContentsMargins(0, 0, 0, 0)
-            inner.setSpacing(0)
-            inner.addWidget(self.floor, 1)
-            inner.addWidget(self.why)
-            return page
-
         def travel() -> QWidget:
             # Charts are the heaviest import: they come when first asked for.
             from even_stance.desktop.stations.driveline.travelpage import DrivelineTravelPage  # noqa: PLC0415
@@ -44,7 +35,7 @@ class DrivelineStation(QWidget):
             return DrivelineTravelPage(bench, look)
 
         self.pages = Pages(
-            (("Floor", floor), ("Angles", lambda: AnglesPage(bench, look)),
+            (("Floor", lambda: above(self.floor, self.why)), ("Angles", lambda: AnglesPage(bench, look)),
              ("Shaft", lambda: Scrolled(ShaftPage(bench, look))), ("Engine", lambda: EnginePage(bench, look)),
              ("Travel", travel), ("Walk", lambda: WalkAround(bench, look)))
         )  # fmt: skip

@@ -10,7 +10,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.explainstrip import ExplainStrip
 from even_stance.desktop.floor import Floor
 from even_stance.desktop.look import Look
-from even_stance.desktop.pages import Pages, Scrolled
+from even_stance.desktop.pages import Pages, Scrolled, above
 from even_stance.desktop.pointbar import PointBar
 from even_stance.desktop.stations.links.layouts import LayoutChooser
 from even_stance.desktop.stations.links.linktable import LinkTable
@@ -43,15 +43,6 @@ class LinksStation(QWidget):
         self.chooser = LayoutChooser(bench, look)
         self.why = ExplainStrip(bench, look)
 
-        def floor() -> QWidget:
-            page = QWidget()
-            inner = QVBoxLayout(page)
-            inner.setContentsMargins(0, 0, 0, 0)
-            inner.setSpacing(0)
-            inner.addWidget(self.floor, 1)
-            inner.addWidget(self.why)
-            return page
-
         def holes() -> QWidget:
             # Charts are the heaviest import: they come when first asked for.
             from even_stance.desktop.stations.links.holepage import HolePage  # noqa: PLC0415
@@ -59,7 +50,8 @@ class LinksStation(QWidget):
             return HolePage(bench, look)
 
         self.pages = Pages(
-            (("Floor", floor), ("Table", lambda: self.table), ("Loads", lambda: self.sheet),
+            (("Floor", lambda: above(self.floor, self.why)), ("Table", lambda: self.table),
+             ("Loads", lambda: self.sheet),
              ("Layout", lambda: self.chooser), ("Variants", lambda: Scrolled(VariantPage(bench, look))),
              ("Holes", holes), ("Solve", lambda: Scrolled(SolvePage(bench, look))),
              ("Walk", lambda: WalkAround(bench, look)))
