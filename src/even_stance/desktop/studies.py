@@ -164,7 +164,7 @@ class Studies:
         study = self.axle(key)
         if study is None:
             return []
-        return self._keep(f"{key} verdicts", (study, *self._bands(key)), lambda: judge(self.job, study))
+        return self._keep(f"{key} verdicts", (study, *self._bands(key)), lambda: judge(self.job, study, self.on_its_way))
 
     def at_ride(self, key: str) -> tuple[list[Verdict], list[Finding]]:
         """Verdicts at ride height and findings over travel: what the work order says does not go with the rail."""
@@ -178,7 +178,7 @@ class Studies:
             if verdicts is None:
                 uncertainties = {f.key: f.uncertainty for f in study.figures} or None
                 ride = study_axle(job.vehicle, study.axle, 0.0, 0.0, uncertainties, travel)
-                verdicts = judge(job, ride)
+                verdicts = judge(job, ride, self.on_its_way)
             # While a point is on its way, what it binds by is left for when it is let go.
             bind = None if self.on_its_way else study_wanted_bind(job, ride)
             return verdicts, travel_findings(job, ride, bind)

@@ -83,9 +83,14 @@ def miss(value: float, verdict_band: Wanted) -> float:
     return max(0.0, (low - value) if low is not None else 0.0, (value - high) if high is not None else 0.0)
 
 
-def judge(job: Job, study: AxleStudy) -> list[Verdict]:
-    """A verdict for every figure of an axle, in the order of the vials, with a hole to try where one helps."""
+def judge(job: Job, study: AxleStudy, moving: bool = False) -> list[Verdict]:
+    """A verdict for every figure of an axle, in the order of the vials, with a hole to try where one helps.
+
+    While a point is on its way there is no hole to try: what would help changes with every step.
+    """
     bare = [_verdict(job, study, f) for f in study.figures]
+    if moving:
+        return bare
     needy = [v for v in bare if miss(v.figure.value, v.wanted) > 0]
     tips = hole_tips(job, study, needy)
     return [

@@ -150,9 +150,11 @@ def second_cross(center: Array, axis: Array, far: Array, apart: Array | float) -
     middle = np.broadcast_to(axis, np.broadcast_shapes(axis.shape, far.shape))
     at = center + np.asarray(apart)[..., None] * middle
     for _ in range(12):
-        beyond = far - at
+        beyond, before = far - at, at
         half = middle + beyond / norm(beyond)[..., None]
         at = center + np.asarray(apart)[..., None] * half / norm(half)[..., None]
+        if not (np.abs(at - before) > 1e-10).any():
+            break
     found: Array = at
     return found
 
