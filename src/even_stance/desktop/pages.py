@@ -1,6 +1,6 @@
 """The pages of a station, one at a time, chosen by the buttons at its foot; made when first turned to."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
@@ -23,6 +23,27 @@ def above(large: QWidget, small: QWidget) -> QWidget:
     column.addWidget(large, 1)
     column.addWidget(small)
     return page
+
+
+class SteppedPage(QWidget):
+    """A page that is made in steps while nothing else is to do, and to its end when it is turned to before that."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._steps = self.build()
+
+    def build(self) -> Iterator[None]:
+        """Make the parts, from top to bottom, with a yield wherever others may come first."""
+        raise NotImplementedError
+
+    def ready(self) -> Iterator[None]:
+        """The steps not done yet."""
+        yield from self._steps
+
+    def finish(self) -> None:
+        """Make what is not made yet."""
+        for _ in self._steps:
+            pass
 
 
 class Scrolled(QScrollArea):
@@ -82,13 +103,20 @@ class Pages(QWidget):
         shown = self.stack.currentWidget()
         return next((i for i, page in self.made.items() if page is shown), 0)
 
-    def page(self, index: int) -> QWidget:
-        """A page, made if it was never shown; what scrolls is seen through."""
+    def begin(self, index: int) -> QWidget:
+        """A page, begun if it was never shown, its steps left to do; what scrolls is seen through."""
         if index not in self.made:
             self.made[index] = self._makers[index]()
             self.stack.addWidget(self.made[index])
         made = self.made[index]
         return made.page if isinstance(made, Scrolled) else made
+
+    def page(self, index: int) -> QWidget:
+        """A page, made to its end if it was never shown."""
+        page = self.begin(index)
+        if isinstance(page, SteppedPage):
+            page.finish()
+        return page
 
     def turn_to(self, index: int) -> None:
         """Show a page."""

@@ -164,7 +164,8 @@ class Studies:
         study = self.axle(key)
         if study is None:
             return []
-        return self._keep(f"{key} verdicts", (study, *self._bands(key)), lambda: judge(self.job, study, self.on_its_way))
+        bands, moving = self._bands(key), self.on_its_way
+        return self._keep(f"{key} verdicts", (study, *bands), lambda: judge(self.job, study, moving))
 
     def at_ride(self, key: str) -> tuple[list[Verdict], list[Finding]]:
         """Verdicts at ride height and findings over travel: what the work order says does not go with the rail."""

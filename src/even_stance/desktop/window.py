@@ -15,7 +15,7 @@ from even_stance.desktop.changestrip import ChangeStrip
 from even_stance.desktop.files import Files
 from even_stance.desktop.header import Header
 from even_stance.desktop.look import SCALES, Look, LookName
-from even_stance.desktop.pages import Scrolled
+from even_stance.desktop.pages import Scrolled, SteppedPage
 from even_stance.desktop.rail import Rail
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.stations import STATIONS
@@ -206,9 +206,9 @@ class MainWindow(QMainWindow):
                 yield from station.ready(widget)
             for i in range(len(widget.pages.buttons)):
                 if i not in widget.pages.made:
-                    page = widget.pages.page(i)
+                    page = widget.pages.begin(i)
                     yield
-                    if hasattr(page, "ready"):
+                    if isinstance(page, SteppedPage):
                         yield from page.ready()
 
     def ask_new(self) -> None:

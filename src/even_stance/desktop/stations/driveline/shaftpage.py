@@ -1,6 +1,6 @@
 """The shaft to order: its joints, slip and tube, the slip as the yoke on its spline, and the order itself."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QS
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
+from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.widgets.fields import (
     DegreeField,
     Labeled,
@@ -121,18 +122,23 @@ class SlipPicture(QWidget):
         painter.drawText(QPointF(px(10), px(18)), slip_words(order, self._units))
 
 
-class ShaftPage(QWidget):
+class ShaftPage(SteppedPage):
     """The shaft of the axle looked at."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
-        self._bench = bench
+        self._bench, self._look = bench, look
+
+    def build(self) -> Iterator[None]:
+        """What it is made of, its slip, and the order."""
+        bench, look = self._bench, self._look
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         self.head = PlainLabel()
         self.head.setProperty("role", "head")
         column.addWidget(self.head)
         column.addLayout(self._choices())
+        yield
         grid = QGridLayout()
         self.fields: dict[str, NumberField] = {}
         self.labels: list[Labeled] = []
@@ -141,6 +147,7 @@ class ShaftPage(QWidget):
             self.fields[name] = field
             self.labels.append(Labeled(bench, title, field, unit))
             grid.addWidget(self.labels[-1], i // 4, i % 4)
+        yield
         self.lefts: dict[str, DegreeField] = {}
         for i, end in enumerate(("output", "pinion")):
             title = f"{end.capitalize()} points left by"
@@ -161,6 +168,7 @@ class ShaftPage(QWidget):
         self.gearing.setProperty("role", "faint")
         grid.addWidget(self.gearing, 3, 1, 1, 3)
         column.addLayout(grid)
+        yield
         self.slip = SlipPicture(look)
         column.addWidget(self.slip)
         row = QHBoxLayout()

@@ -3,13 +3,10 @@
 from collections.abc import Iterator
 
 import numpy as np
-from PyQt6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.exporting import offer_picture
+from even_stance.desktop.chartpage import ChartPage
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.chart import Chart
-from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.judgement.bands import wanted
 
 # Answer, judged number whose band it has, and title.
@@ -21,37 +18,17 @@ CHARTS = (
 )
 
 
-class DrivelineTravelPage(QWidget):
+class DrivelineTravelPage(ChartPage):
     """Four charts against travel of both wheels together."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
-        super().__init__()
-        self._bench, self._look = bench, look
-        column = QVBoxLayout(self)
-        column.setContentsMargins(8, 6, 8, 6)
-        self.words = PlainLabel()
-        self.words.setProperty("role", "faint")
-        self.words.setWordWrap(True)
-        column.addWidget(self.words)
-        self._grid = QGridLayout()
-        self._grid.setSpacing(6)
-        self.charts: dict[str, Chart] = {}
-        column.addLayout(self._grid, 1)
-        look.changed.connect(self._restyle)
+        super().__init__(bench, look, "driveline", {key: title for key, _, title in CHARTS})
 
-    def ready(self) -> Iterator[None]:
-        """Make the charts one after another: all at once would hold the window up."""
-        for i, (key, _, title) in enumerate(CHARTS):
-            if key not in self.charts:
-                chart = self.charts[key] = Chart(self._look, title)
-                chart.clicked.connect(self.go_to)
-                offer_picture(chart, f"driveline-{key}", self._bench.refused.emit)
-                self._grid.addWidget(chart, i // 2, i % 2)
-                yield
-
-    def _restyle(self) -> None:
+    def build(self) -> Iterator[None]:
+        """The charts, each to be clicked."""
+        yield from super().build()
         for chart in self.charts.values():
-            chart.restyle()
+            chart.clicked.connect(self.go_to)
 
     def go_to(self, index: int) -> None:
         """Put the wheels where the chart was clicked."""
@@ -62,8 +39,6 @@ class DrivelineTravelPage(QWidget):
 
     def refresh(self) -> None:
         """Draw the shaft of the axle looked at."""
-        for _ in self.ready():
-            pass
         bench = self._bench
         study = bench.study(bench.axle_key)
         per, unit = (25.4, "in") if bench.job.units == "us" else (1.0, "mm")

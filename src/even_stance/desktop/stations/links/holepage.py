@@ -1,5 +1,7 @@
 """The hole finder: all combinations tried beside the window, ranked, browsed, and shown as dots."""
 
+from collections.abc import Iterator
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF
@@ -10,13 +12,13 @@ from PyQt6.QtWidgets import (
     QProgressBar,
     QPushButton,
     QVBoxLayout,
-    QWidget,
 )
 
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.look import Look
+from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.widgets.fields import Labeled
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.desktop.widgets.signalblock import blocked
@@ -31,7 +33,7 @@ from even_stance.vehicle.job import Job
 _SHOWN = 60
 
 
-class HolePage(QWidget):
+class HolePage(SteppedPage):
     """Start and stop, the best combinations, and a scatter of any two answers."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
@@ -43,6 +45,9 @@ class HolePage(QWidget):
         self.work = LongWork(self)
         self.work.progressed.connect(lambda share: self.bar.setValue(round(100 * share)))
         self.work.done.connect(self._arrived)
+
+    def build(self) -> Iterator[None]:
+        """The search above, what it found, and the scatter below."""
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         top = QHBoxLayout()
@@ -75,7 +80,9 @@ class HolePage(QWidget):
         self.take.setEnabled(False)
         column.addWidget(self.take)
         row = QHBoxLayout()
+        yield
         row.addLayout(self._scatter(), 5)
+        yield
         self.weights = plain_table(("Number", "Wanted", "Weight"), "Weights of the numbers", wide=0)
         row.addWidget(self.weights, 4)
         column.addLayout(row, 5)

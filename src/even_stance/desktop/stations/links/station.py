@@ -1,24 +1,18 @@
 """The Links station: the point held, in figures, above the floor."""
 
-from PyQt6.QtWidgets import (
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QWidget
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.explainstrip import ExplainStrip
-from even_stance.desktop.floor import Floor
 from even_stance.desktop.look import Look
-from even_stance.desktop.pages import Pages, Scrolled, above
-from even_stance.desktop.pointbar import PointBar
+from even_stance.desktop.pages import Scrolled
+from even_stance.desktop.stations.axlestation import AxleStation
 from even_stance.desktop.stations.links.layouts import LayoutChooser
 from even_stance.desktop.stations.links.linktable import LinkTable
 from even_stance.desktop.stations.links.loadsheet import LoadSheet
 from even_stance.desktop.stations.links.solvepage import SolvePage
 from even_stance.desktop.stations.links.variantpage import VariantPage
-from even_stance.desktop.walkaround import WalkAround
-from even_stance.desktop.widgets.labels import FittedWords, plain_tip
+from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.judgement.bands import ARTICULATION_DEG
 from even_stance.judgement.schools import link_schools
 from even_stance.judgement.verdicts import bind_words
@@ -30,18 +24,13 @@ from even_stance.vehicle.car import Axle
 FLOOR, TABLE, LOADS, LAYOUT, VARIANTS, HOLES, SOLVE, WALK = range(8)
 
 
-class LinksStation(QWidget):
+class LinksStation(AxleStation):
     """Pages on one axle: the floor with the point strip, the link table, the loads, and the layout chooser."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
-        super().__init__()
-        self._bench, self._look = bench, look
-        self.strip = PointBar(bench, look)
-        self.floor = Floor(bench, look)
         self.table = LinkTable(bench, look)
         self.sheet = LoadSheet(bench)
         self.chooser = LayoutChooser(bench, look)
-        self.why = ExplainStrip(bench, look)
 
         def holes() -> QWidget:
             # Charts are the heaviest import: they come when first asked for.
@@ -49,41 +38,20 @@ class LinksStation(QWidget):
 
             return HolePage(bench, look)
 
-        self.pages = Pages(
-            (("Floor", lambda: above(self.floor, self.why)), ("Table", lambda: self.table),
-             ("Loads", lambda: self.sheet),
-             ("Layout", lambda: self.chooser), ("Variants", lambda: Scrolled(VariantPage(bench, look))),
-             ("Holes", holes), ("Solve", lambda: Scrolled(SolvePage(bench, look))),
-             ("Walk", lambda: WalkAround(bench, look)))
-        )  # fmt: skip
-        self.words = FittedWords()
-        self.pages.foot.addWidget(self.words, 1)
+        super().__init__(bench, look, (
+            ("Table", lambda: self.table), ("Loads", lambda: self.sheet), ("Layout", lambda: self.chooser),
+            ("Variants", lambda: Scrolled(VariantPage(bench, look))), ("Holes", holes),
+            ("Solve", lambda: Scrolled(SolvePage(bench, look))),
+        ))  # fmt: skip
         self.bind = LateStudy(self)
         self.bind.done.connect(self._bound)
         self._bind_words = ""
         self._bind_of: tuple[Axle, str] | None = None
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self.strip)
-        column.addWidget(self.pages, 1)
-        self.pages.turn_to(0)
-        self.pages.turned.append(lambda page: self.strip.setVisible(page in (FLOOR, WALK)))
-        bench.job_changed.connect(self.refresh)
-        bench.selection_changed.connect(self.refresh)
-
-    def turn_to(self, page: int) -> None:
-        """Show one of the pages."""
-        self.pages.turn_to(page)
-
-    def showEvent(self, _event: object) -> None:
-        """Catch up with what changed while hidden."""
-        self.refresh()
 
     def _bound(self, found: object) -> None:
         if isinstance(found, Bind):
             self._bind_words = bind_words(found, self._bench.job.units)
-            self._say()
+            self.say()
 
     def _ask_bind(self) -> None:
         bench = self._bench
@@ -94,25 +62,15 @@ class LinksStation(QWidget):
         now, wanted_deg = study.now, ARTICULATION_DEG[bench.job.purpose]
         self.bind.ask(lambda: study_bind(vehicle, axle, now, wanted_deg))
 
-    def refresh(self) -> None:
-        """Show point, page and layout."""
-        if not self.isVisible():
-            return
-        self.strip.refresh()
-        self.why.refresh()
-        if self.pages.current:  # the floor listens for itself
-            self.pages.refresh()
+    def say(self) -> None:
+        """Say how far it may be crossed up before it binds, and how its links lie."""
         self._ask_bind()
-        self._say()
-
-    def _say(self) -> None:
         bench, units = self._bench, self._bench.job.units
         error = bench.studies.layout_error(bench.axle_key)
         if not bench.axle.members:
             error = f"No links on the {bench.axle_key} axle yet: choose a layout."
         if error is not None:
-            self.words.say([error])
-            self.words.setToolTip(plain_tip(error))
+            self.put_words([error])
             return
         figures = layout_figures(bench.axle)
         parts = [self._bind_words] if self._bind_words else []

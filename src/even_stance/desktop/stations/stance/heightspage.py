@@ -1,15 +1,17 @@
 """Heights: driven, lowest, raised and settled; what ride height does to the answers; what touches the ground first."""
 
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.look import Look
+from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.stations.stance.listeditor import ListEditor, Values
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel
@@ -30,13 +32,17 @@ from even_stance.vehicle.records import Point
 _DASHES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.DashDotLine)
 
 
-class HeightsPage(QWidget):
+class HeightsPage(SteppedPage):
     """The heights a car stands at."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
         self._drawn: tuple[Job, str, object, int, str] | None = None
+
+    def build(self) -> Iterator[None]:
+        """The heights, the chart over them, and the lowest places."""
+        bench, look = self._bench, self._look
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         column.addLayout(self._fields())
@@ -47,6 +53,7 @@ class HeightsPage(QWidget):
         self.words = PlainLabel()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
+        yield
         self.chart = pg.PlotWidget(enableMenu=False)
         self.chart.setMouseEnabled(x=False, y=False)
         self.chart.hideButtons()
@@ -54,6 +61,7 @@ class HeightsPage(QWidget):
         self.chart.setFixedHeight(look.px(270))
         offer_picture(self.chart, "ride-height", bench.refused.emit)
         column.addWidget(self.chart, 5)
+        yield
         self.lowest = PlainLabel()
         self.lowest.setWordWrap(True)
         column.addWidget(self.lowest)

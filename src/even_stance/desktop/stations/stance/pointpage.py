@@ -1,5 +1,6 @@
 """Ways to get a point: tapes from known points, an offset, along a link, the mirror image, or a file of points."""
 
+from collections.abc import Iterator
 from pathlib import Path
 
 from PyQt6.QtWidgets import (
@@ -16,6 +17,7 @@ from PyQt6.QtWidgets import (
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.signalblock import blocked
@@ -33,7 +35,7 @@ from even_stance.vehicle.spots import Spot, mount_of
 _TAPES = 6
 
 
-class PointPage(QWidget):
+class PointPage(SteppedPage):
     """One point at a time: which, how, and how well it is known."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
@@ -42,6 +44,10 @@ class PointPage(QWidget):
         self.found: Found | None = None
         self._from_file: list[Known] = []
         self._typed: dict[str, float] = {}
+
+    def build(self) -> Iterator[None]:
+        """Which point and how, a form for each way, and what came out."""
+        bench, look = self._bench, self._look
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         top = QHBoxLayout()
@@ -61,8 +67,9 @@ class PointPage(QWidget):
         left = QVBoxLayout()
         body.addLayout(left, 4)
         self.forms = QStackedWidget()
-        for form in (self._tape_form(), self._offset_form(), self._link_form(), self._mirror_form(), self._file_form()):
-            self.forms.addWidget(form)
+        for form in (self._tape_form, self._offset_form, self._link_form, self._mirror_form, self._file_form):
+            self.forms.addWidget(form())
+            yield
         left.addWidget(self.forms)
         self.result = PlainLabel()
         self.result.setWordWrap(True)

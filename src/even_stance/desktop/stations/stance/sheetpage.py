@@ -1,5 +1,6 @@
 """The measuring sheet: a list of steps, the picture and fields of one, and the readings taken so far."""
 
+from collections.abc import Iterator
 from datetime import datetime
 from functools import partial
 from pathlib import Path
@@ -22,6 +23,7 @@ from PyQt6.QtWidgets import (
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.papers import PaperWriter
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, MassField, NumberField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
@@ -88,7 +90,7 @@ class AngleWays(QWidget):
 _MARKS = "  ".join(m.replace(" ", "\N{NO-BREAK SPACE}") for m in ("✓ done", "◐ begun", "– missing", "? look again"))
 
 
-class SheetPage(QWidget):
+class SheetPage(SteppedPage):
     """What to measure next, how, and what was read."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
@@ -101,10 +103,15 @@ class SheetPage(QWidget):
         self.fields: dict[str, NumberField] = {}
         self._notes: dict[str, QLabel] = {}
         self._shown: tuple[int, ...] = ()
+
+    def build(self) -> Iterator[None]:
+        """The steps to the left; the one picked, its picture, fields and readings to the right."""
+        look = self._look
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 8, 10, 4)
         row.setSpacing(12)
         row.addLayout(self._left(), 2)
+        yield
         right = QVBoxLayout()
         row.addLayout(right, 5)
         right.addLayout(self._who_row())
@@ -115,6 +122,7 @@ class SheetPage(QWidget):
         right.addWidget(self.how)
         self.picture = Sketch(look, "What to measure")
         right.addWidget(self.picture, 3)
+        yield
         self.ways = AngleWays()
         right.addWidget(self.ways)
         self.slip = SchoolButton(look, "slip_yoke")

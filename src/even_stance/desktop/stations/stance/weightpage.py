@@ -1,12 +1,14 @@
 """Weight: scales under the wheels, what was missing, and the CG height by lifting one end."""
 
+from collections.abc import Iterator
 from datetime import datetime
 from functools import partial
 
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.stations.stance.listeditor import ListEditor, Values
 from even_stance.desktop.widgets.fields import Labeled, LengthField, MassField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
@@ -21,22 +23,27 @@ from even_stance.vehicle.measuring import Ballast, Lift
 from even_stance.vehicle.records import Point
 
 
-class WeightPage(QWidget):
+class WeightPage(SteppedPage):
     """Scales, missing parts, and the lift."""
 
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
         self._lift: dict[str, float] = {}
+
+    def build(self) -> Iterator[None]:
+        """Scales and lift beside each other, what was missing below."""
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         row = QHBoxLayout()
         row.setSpacing(24)
         row.addLayout(self._scales(), 1)
+        yield
         row.addLayout(self._lifting(), 1)
         column.addLayout(row)
+        yield
         self.ballast = ListEditor(
-            bench, "Missing when it was weighed",
+            self._bench, "Missing when it was weighed",
             "Engine, fuel, people, tools, spare: its weight, and its place ahead of the front axle, left, up. Tick "
             "what sandbags stood in for.",
             (("mass", "Weight", "mass"), ("ahead", "Ahead", "length"), ("left", "Left", "length"),
