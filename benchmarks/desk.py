@@ -21,9 +21,10 @@ from PyQt6.QtWidgets import QApplication
 from even_stance.desktop.app import application, dispose, show
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
+from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.demo import demo_jobs
-from even_stance.vehicle.edits import move_by
+from even_stance.vehicle.edits import move_by, raise_tail
 from even_stance.vehicle.spots import Spot
 
 OURS = """
@@ -73,9 +74,9 @@ def pages_ms() -> tuple[float, float]:
         window = MainWindow(demo_jobs()[0], look, Settings(Path(scratch) / "s"), Path(scratch))
         window.resize(1280, 800)
         ready, waits = settled(window), []
-        for key in ("stance", "links", "travel"):
-            window.go(key)
-            station = window.station(key)
+        for each in STATIONS:
+            window.go(each.key)
+            station = window.station(each.key)
             for page in range(len(station.pages.buttons)):
                 start = time.perf_counter()
                 station.pages.turn_to(page)
@@ -113,10 +114,32 @@ def drag_ms(station: str, why: bool = False) -> float:
     return statistics.median(times[10:])
 
 
+def tail_ms(page: int) -> float:
+    """The gearbox tail raised step by step on a page of the Driveline station, the street coupe."""
+    look = Look()
+    look.use("paper", 100)
+    with tempfile.TemporaryDirectory() as scratch:
+        window = MainWindow(demo_jobs()[1], look, Settings(Path(scratch) / "s"), Path(scratch))
+        window.resize(1280, 800)
+        settled(window)
+        window.go("driveline")
+        window.station("driveline").pages.turn_to(page)
+        QApplication.processEvents()
+        times = []
+        for i in range(60):
+            start = time.perf_counter()
+            window.bench.do(raise_tail(1.0 + i % 7, merge="drag tail"))
+            QApplication.processEvents()
+            times.append(1000 * (time.perf_counter() - start))
+        dispose(window)
+    return statistics.median(times[10:])
+
+
 def main() -> None:
     app = application()
     ready, page = pages_ms()
     links, why, travel = drag_ms("links"), drag_ms("links", why=True), drag_ms("travel")
+    tail_engine, tail_floor = tail_ms(3), tail_ms(0)
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     pairs = [(seconds(OURS), seconds(EMPTY)) for _ in range(5)]
     ours, empty = (statistics.median(t) for t in zip(*pairs, strict=True))
@@ -124,6 +147,8 @@ def main() -> None:
         "drag_links_ms": round(links, 1),
         "drag_links_with_explanation_open_ms": round(why, 1),
         "edit_seen_in_travel_charts_ms": round(travel, 1),
+        "tail_slider_engine_page_ms": round(tail_engine, 1),
+        "tail_slider_floor_page_ms": round(tail_floor, 1),
         "longest_step_made_ready_ms": round(ready, 1),
         "longest_wait_for_a_page_ms": round(page, 1),
         "largest_memory_mb": round(memory),

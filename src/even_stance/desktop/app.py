@@ -25,6 +25,8 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.recovery import private_folder
 from even_stance.exchange.wholefile import PRIVATE, write_whole
 
+_SWITCH_S = 5e-5
+
 
 def application() -> QApplication:
     """The one QApplication of this process."""
@@ -34,6 +36,9 @@ def application() -> QApplication:
         app.setApplicationName("even-stance")
         app.setApplicationDisplayName("Even Stance")
         app.setStyle("Fusion")
+        # Studies run in threads beside the window: a thread that holds the interpreter lets go of it this soon, so that
+        # the window, which needs it often and briefly, does not wait for it each time.
+        sys.setswitchinterval(_SWITCH_S)
     return app
 
 

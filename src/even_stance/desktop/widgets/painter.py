@@ -14,6 +14,12 @@ from even_stance.study.styles import style_of
 _JOINT_PX = 6
 
 
+@lru_cache(maxsize=512)
+def _polygon(places: tuple[Place, ...]) -> QPolygonF:
+    """The corners of an area for Qt, made once for all pictures in which it stands."""
+    return QPolygonF([QPointF(*p) for p in places])
+
+
 class ScenePainter:
     """Paints shapes given in mm.
 
@@ -102,7 +108,7 @@ class ScenePainter:
         style = style_of(shape.style)
         self._painter.setPen(QPen(self._look.color(style.edge or style.color), 1.0))
         self._painter.setBrush(QBrush(self._look.color(style.color)))
-        self._painter.drawPolygon(QPolygonF([self.at(p) for p in shape.places]))
+        self._painter.drawPolygon(self._to.map(_polygon(shape.places)))
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _round(self, shape: Round) -> None:
