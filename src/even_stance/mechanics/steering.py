@@ -1,7 +1,8 @@
 """Steered wheels of a solid axle: knuckles on their kingpins, held by tie rod and drag link, or by a ram on the axle.
 
-Everything is exact and in batches: a point of a knuckle goes around its kingpin, so that a link of given length from a
-given place allows it two turns; the one that leads on from straight ahead is taken.
+Everything is exact and in batches, of postures and of steerings that differ a little (leading axes that broadcast): a
+point of a knuckle goes around its kingpin, so that a link of given length from a given place allows it two turns; the
+one that leads on from straight ahead is taken.
 """
 
 from dataclasses import dataclass
@@ -20,10 +21,10 @@ class Knuckles:
     """Both knuckles at ride height, straight ahead; left one first.
 
     Attributes:
-        pivot: a point of each kingpin axis, mm, shape (2, 3)
-        axis: along it upward, 1, shape (2, 3)
-        tie: centers of the tie-rod joints, mm, shape (2, 3)
-        spin: along the wheels' spin axes to the left, 1, shape (2, 3)
+        pivot: a point of each kingpin axis, mm, shape (..., 2, 3)
+        axis: along it upward, 1, shape (..., 2, 3)
+        tie: centers of the tie-rod joints, mm, shape (..., 2, 3)
+        spin: along the wheels' spin axes to the left, 1, shape (..., 2, 3)
     """
 
     pivot: Array
@@ -31,16 +32,20 @@ class Knuckles:
     tie: Array
     spin: Array
 
+    def turned(self, side: int, angle: Array, point: Array) -> Array:
+        """A point of one knuckle, mm (..., 3), that has turned by an angle, rad (...): where it is, mm (..., 3)."""
+        return around(self.pivot[..., side, :], self.axis[..., side, :], angle, point)
+
 
 @dataclass(frozen=True)
 class Box:
     """A steering box on the frame, its pitman arm straight ahead.
 
     Attributes:
-        shaft: a point of the sector shaft's axis, mm, shape (3,)
-        axis: along that axis, 1, shape (3,)
-        ball: the drag link's joint on the pitman arm, mm, shape (3,)
-        end: the drag link's other joint, mm, shape (3,)
+        shaft: a point of the sector shaft's axis, mm, shape (..., 3)
+        axis: along that axis, 1, shape (..., 3)
+        ball: the drag link's joint on the pitman arm, mm, shape (..., 3)
+        end: the drag link's other joint, mm, shape (..., 3)
         knuckle: which knuckle that is on (LEFT or RIGHT); None where it is on the tie rod.
     """
 
@@ -55,17 +60,17 @@ def around(pivot: Array, axis: Array, angle: Array, point: Array) -> Array:
     """A point of a body that has turned about an axis.
 
     Args:
-        pivot: a point of the axis, mm, shape (3,)
-        axis: along it, 1, shape (3,)
+        pivot: a point of the axis, mm, shape (..., 3)
+        axis: along it, 1, shape (..., 3)
         angle: the turn, right-handed, rad, shape (...)
-        point: of the body, unturned, mm, shape (3,)
+        point: of the body, unturned, mm, shape (..., 3)
 
     Returns:
         Where it is, mm, shape (..., 3).
 
     Source: Rodrigues' formula.
     """
-    place: Array = pivot + turned_about(axis, np.asarray(angle), (point - pivot)[None])[..., 0, :]
+    place: Array = pivot + turned_about(axis, np.asarray(angle), (point - pivot)[..., None, :])[..., 0, :]
     return place
 
 
@@ -76,10 +81,10 @@ def link_turn(pivot: Array, axis: Array, point: Array, ride: Array, target: Arra
     A cos a + B sin a = C: a = atan2(B, A) -+ acos(C / hypot(A, B)), of which the root is taken that is nil at ride.
 
     Args:
-        pivot: a point of the axis, mm, shape (3,)
-        axis: along it, 1, shape (3,)
-        point: where the link is on the body, unturned, mm, shape (3,)
-        ride: where the link's other end is at ride height, mm, shape (3,)
+        pivot: a point of the axis, mm, shape (..., 3)
+        axis: along it, 1, shape (..., 3)
+        point: where the link is on the body, unturned, mm, shape (..., 3)
+        ride: where the link's other end is at ride height, mm, shape (..., 3)
         target: where it is now, mm, shape (..., 3)
 
     Returns:
@@ -88,7 +93,7 @@ def link_turn(pivot: Array, axis: Array, point: Array, ride: Array, target: Arra
     Source: derived here; Rodrigues' formula.
     """
     arm = point - pivot
-    along = dot(arm, axis) * axis
+    along = dot(arm, axis)[..., None] * axis
     level = arm - along
     upright = cross(axis, level)
     length_2 = dot(point - ride, point - ride)
@@ -112,19 +117,19 @@ def joint_swing(way: Array, axis: Array, turn: Array, ride: Array) -> Array:
 
     Args:
         way: along the link now, mm, shape (N, 3)
-        axis: about which the body turns, 1, shape (3,)
+        axis: about which the body turns, 1, shape (..., 3)
         turn: of the body from straight ahead, rad, shape (N,)
-        ride: along the link at ride height, straight ahead, mm, shape (3,)
+        ride: along the link at ride height, straight ahead, mm, shape (..., 3)
 
     Returns:
         The swing, rad, shape (N,).
 
     Source: derived here.
     """
-    along = ride / norm(ride)
-    stud = np.array([0.0, 0.0, 1.0]) - along[2] * along
-    stud = stud / norm(stud)
-    seen = turned_about(axis, -turn, way[:, None, :])[:, 0]
+    along = ride / norm(ride)[..., None]
+    stud = np.array([0.0, 0.0, 1.0]) - along[..., 2:] * along
+    stud = stud / norm(stud)[..., None]
+    seen = turned_about(axis, -turn, way[..., None, :])[..., 0, :]
     swing: Array = np.abs(np.arcsin(np.clip(dot(seen, stud) / norm(seen), -1.0, 1.0)))
     return swing
 
@@ -133,7 +138,7 @@ def tie_turn(knuckles: Knuckles, given: int, angle: Array) -> Array:
     """How far the other knuckle turns when one is turned, by the tie rod.
 
     Args:
-        knuckles: both, as 1 and mm arrays of shape (2, 3)
+        knuckles: both, as 1 and mm arrays of shape (..., 2, 3)
         given: which one is turned, 0 (left) or 1, shape ()
         angle: how far, rad, shape (...)
 
@@ -143,16 +148,16 @@ def tie_turn(knuckles: Knuckles, given: int, angle: Array) -> Array:
     Source: derived here.
     """
     k, other = knuckles, 1 - given
-    end = around(k.pivot[given], k.axis[given], angle, k.tie[given])
-    return link_turn(k.pivot[other], k.axis[other], k.tie[other], k.tie[given], end)
+    end = k.turned(given, angle, k.tie[..., given, :])
+    return link_turn(k.pivot[..., other, :], k.axis[..., other, :], k.tie[..., other, :], k.tie[..., given, :], end)
 
 
 def box_turns(knuckles: Knuckles, box: Box, pitman: Array, center: Array, moved: Array, rotation: Array) -> Array:
     """How far both knuckles turn on the axle, by the turn of the pitman arm and where the axle is.
 
     Args:
-        knuckles: at ride height, as 1 and mm arrays of shape (2, 3)
-        box: at ride height, as 1 and mm arrays of shape (3,)
+        knuckles: at ride height, as 1 and mm arrays of shape (..., 2, 3)
+        box: at ride height, as 1 and mm arrays of shape (..., 3)
         pitman: turn of the pitman arm, right-handed about the sector shaft, rad, shape (...)
         center: the axle center at ride height, mm, shape (3,)
         moved: where it is now, mm, shape (..., 3)
@@ -169,7 +174,7 @@ def box_turns(knuckles: Knuckles, box: Box, pitman: Array, center: Array, moved:
     if box.knuckle is None:
         return _on_tie_rod(knuckles, box, seen)
     k, first = knuckles, box.knuckle
-    angle = link_turn(k.pivot[first], k.axis[first], box.end, box.ball, seen)
+    angle = link_turn(k.pivot[..., first, :], k.axis[..., first, :], box.end, box.ball, seen)
     both = [angle, tie_turn(knuckles, first, angle)]
     return np.stack(both if first == LEFT else both[::-1], axis=-1)
 
@@ -177,23 +182,24 @@ def box_turns(knuckles: Knuckles, box: Box, pitman: Array, center: Array, moved:
 def _on_tie_rod(knuckles: Knuckles, box: Box, ball: Array) -> Array:
     """Turns where the drag link holds the tie rod: Newton on the left one, the joint on the line of the rod's ends."""
     k = knuckles
-    run = k.tie[RIGHT] - k.tie[LEFT]
-    share = float(dot(box.end - k.tie[LEFT], run) / dot(run, run))
-    length = float(norm(box.ball - (k.tie[LEFT] + share * run)))
-    left = np.zeros(ball.shape[:-1])
+    tie, pivot, axis = ([a[..., i, :] for i in (LEFT, RIGHT)] for a in (k.tie, k.pivot, k.axis))
+    run = tie[RIGHT] - tie[LEFT]
+    share = dot(box.end - tie[LEFT], run) / dot(run, run)
+    length = norm(box.ball - (tie[LEFT] + share[..., None] * run))
+    left = np.zeros(np.broadcast_shapes(ball.shape[:-1], length.shape))
     for _ in range(_TRIES):
         right = tie_turn(k, LEFT, left)
-        ends = [around(k.pivot[i], k.axis[i], a, k.tie[i]) for i, a in ((LEFT, left), (RIGHT, right))]
-        ways = [cross(k.axis[i], ends[i] - k.pivot[i]) for i in (LEFT, RIGHT)]
+        ends = [k.turned(i, a, tie[i]) for i, a in ((LEFT, left), (RIGHT, right))]
+        ways = [cross(axis[i], ends[i] - pivot[i]) for i in (LEFT, RIGHT)]
         rod = ends[RIGHT] - ends[LEFT]
         follows = dot(rod, ways[LEFT]) / dot(rod, ways[RIGHT])
-        reach = ends[LEFT] + share * rod - ball
+        reach = ends[LEFT] + share[..., None] * rod - ball
         far = norm(reach)
         off = far - length
         if np.all(np.abs(off[np.isfinite(off)]) < _CLOSED_MM):
             break
-        slope = dot(reach, (1.0 - share) * ways[LEFT] + share * follows[..., None] * ways[RIGHT]) / far
-        step = np.clip(np.nan_to_num(off / slope), -0.3, 0.3)
+        onward = (1.0 - share)[..., None] * ways[LEFT] + (share * follows)[..., None] * ways[RIGHT]
+        step = np.clip(np.nan_to_num(off / (dot(reach, onward) / far)), -0.3, 0.3)
         left = left - step
     closed = np.abs(off) < 100.0 * _CLOSED_MM
     return np.stack((np.where(closed, left, np.nan), np.where(closed, right, np.nan)), axis=-1)
@@ -203,9 +209,9 @@ def ram_turns(knuckles: Knuckles, ends: Array, axis: Array, stroke: Array) -> Ar
     """How far both knuckles turn with a double-ended ram on the axle, its rod ends linked to the tie-rod joints.
 
     Args:
-        knuckles: at ride height, wheels straight, as 1 and mm arrays of shape (2, 3)
-        ends: the rod's ends then, mm, shape (2, 3)
-        axis: along the ram to the left, 1, shape (3,)
+        knuckles: at ride height, wheels straight, as 1 and mm arrays of shape (..., 2, 3)
+        ends: the rod's ends then, mm, shape (..., 2, 3)
+        axis: along the ram to the left, 1, shape (..., 3)
         stroke: how far the rod is to the left, mm, shape (...)
 
     Returns:
@@ -213,16 +219,19 @@ def ram_turns(knuckles: Knuckles, ends: Array, axis: Array, stroke: Array) -> Ar
 
     Source: derived here.
     """
-    k = knuckles
-    by = np.asarray(stroke)[..., None] * axis
-    return np.stack([link_turn(k.pivot[i], k.axis[i], k.tie[i], ends[i], ends[i] + by) for i in (LEFT, RIGHT)], axis=-1)
+    k, by = knuckles, np.asarray(stroke)[..., None] * axis
+    found = []
+    for i in (LEFT, RIGHT):
+        at = ends[..., i, :]
+        found.append(link_turn(k.pivot[..., i, :], k.axis[..., i, :], k.tie[..., i, :], at, at + by))
+    return np.stack(found, axis=-1)
 
 
 def wheel_headings(knuckles: Knuckles, turns: Array, rotation: Array) -> Array:
     """Which way both wheels point: their spin axes in plan, against the chassis, + to the left.
 
     Args:
-        knuckles: at ride height, as 1 and mm arrays of shape (2, 3)
+        knuckles: at ride height, as 1 and mm arrays of shape (..., 2, 3)
         turns: of the knuckles, rad, shape (..., 2)
         rotation: axle axes from ride height to now, 1, shape (..., 3, 3)
 
@@ -233,7 +242,7 @@ def wheel_headings(knuckles: Knuckles, turns: Array, rotation: Array) -> Array:
     """
     found = []
     for i in (LEFT, RIGHT):
-        on_axle = around(np.zeros(3), knuckles.axis[i], turns[..., i], knuckles.spin[i])
+        on_axle = around(np.zeros(3), knuckles.axis[..., i, :], turns[..., i], knuckles.spin[..., i, :])
         spin = np.einsum("...ij,...j->...i", rotation, on_axle)
         found.append(np.arctan2(-spin[..., 0], spin[..., 1]))
     return np.stack(found, axis=-1)

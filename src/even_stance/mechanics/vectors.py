@@ -139,5 +139,5 @@ def turned_about(axis: Array, angle: Array, arm: Array) -> Array:
     axis = axis[..., None, :]
     c, s = np.cos(angle)[..., None, None], np.sin(angle)[..., None, None]
     along = (arm * axis).sum(axis=-1)[..., None] * axis
-    turned: Array = along + c * (arm - along) + s * cross(np.broadcast_to(axis, arm.shape), arm)
+    turned: Array = along + c * (arm - along) + s * cross(axis, arm)
     return turned

@@ -209,7 +209,9 @@ def _steering_poses(axle: Axle, pose: BodyPose, steer: Array | None) -> dict[str
     steer = np.zeros(count) if steer is None else steer
     moved = pose.place(np.array([axle.center]))[:, 0]
     found: dict[str, BodyPose] = {}
-    for link, (start, goal) in mechanism.ends_now(mechanism.at(steer, moved, pose.linear)).items():
+    ends = mechanism.ends_now(mechanism.at(steer, moved, pose.linear))
+    for link in mechanism.links:
+        start, goal = ends[link.name]
         a, b = np.array(link.start), np.array(link.goal)
         now = [np.where(np.isfinite(p), p, ride) for p, ride in ((start, a), (goal, b))]
         on_frame = [

@@ -1,5 +1,6 @@
 """Which way the wheels of a steered axle point, at any travel and steer input, and how far the steering goes."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
@@ -23,10 +24,17 @@ from even_stance.mechanics.vectors import Array, dot, norm
 from even_stance.study.answers import Answers
 from even_stance.study.model import axle_title, wheel_centers
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.spots import STEER_POINTS, steer_point
 from even_stance.vehicle.steering import Steering
 
 _SMALL = 1e-4  # of a turn, or mm: for local slopes
 _STEPS = 121
+
+
+def steering_points(steering: Steering) -> dict[str, Array]:
+    """Every point of a steering by its name, wheels straight ahead, mm, shape (3,) each."""
+    found = {end: steer_point(steering, end) for end in STEER_POINTS}
+    return {end: np.array(point.xyz) for end, point in found.items() if point is not None}
 
 
 @dataclass(frozen=True)
@@ -47,34 +55,46 @@ class Steered:
 
 
 class SteeredAxle:
-    """The steering of an axle as arrays; + input turns the wheels to the left."""
+    """The steering of an axle as arrays; + input turns the wheels to the left.
 
-    def __init__(self, axle: Axle, steering: Steering) -> None:
-        self._steering = steering
-        sides = (steering.left, steering.right)
-        lower, upper, tie = (np.array([getattr(k, name).xyz for k in sides]) for name in ("lower", "upper", "tie"))
-        axis = (upper - lower) / norm(upper - lower)[:, None]
+    Args:
+        axle: the axle; steering: its steering.
+        points: other places of its points by their names, with batch axes that broadcast against postures, mm,
+            shape (..., 3): steerings that differ a little from its own.
+    """
+
+    def __init__(self, axle: Axle, steering: Steering, points: Mapping[str, Array] | None = None) -> None:
+        self.steering = steering
+        own = steering_points(steering)
+        self.points = own | dict(points or {})
+        sides = ("left", "right")
+        lower, upper, tie = (
+            np.stack(np.broadcast_arrays(*(self.points[f"{side}_{name}"] for side in sides)), axis=-2)
+            for name in ("lower", "upper", "tie")
+        )
+        axis = upper - lower
+        axis = axis / norm(axis)[..., None]
         self.knuckles = Knuckles(lower, axis, tie, np.array([[0.0, 1.0, 0.0], [0.0, 1.0, 0.0]]))
         self.box = self._box() if steering.kind != "ram" else None
         self._center = np.array(axle.center)
         still = self._center, np.eye(3)
         ahead, back = (self._turns(np.array([s * _SMALL]), *still) for s in (1.0, -1.0))
-        self._sense = 1.0 if np.mean(ahead - back) >= 0.0 else -1.0
+        self._sense = 1.0 if np.nanmean(ahead - back) >= 0.0 else -1.0
 
     def _box(self) -> Box:
-        box, drag = self._steering.box, self._steering.drag
+        box = self.steering.box
         assert box is not None
-        assert drag is not None
-        shaft, ball = np.array(box.shaft.xyz), np.array(box.ball.xyz)
-        axis = np.array(box.top.xyz) - shaft
-        near = LEFT if shaft[1] >= 0.0 else RIGHT
-        on = {"fore_aft": near, "crossover": 1 - near}.get(self._steering.kind)
-        return Box(shaft, axis / norm(axis), ball, np.array(drag.xyz), on)
+        axis = self.points["sector_top"] - self.points["sector"]
+        near = LEFT if box.shaft.y >= 0.0 else RIGHT
+        on = {"fore_aft": near, "crossover": 1 - near}.get(self.steering.kind)
+        return Box(
+            self.points["sector"], axis / norm(axis)[..., None], self.points["ball"], self.points["drag"], on
+        )  # fmt: skip
 
     @property
     def half_mm_or_turns(self) -> float:
         """How far the input goes either way until the box or the ram stops: hand-wheel turns, or mm of rod."""
-        box, ram = self._steering.box, self._steering.ram
+        box, ram = self.steering.box, self.steering.ram
         if self.box is None:
             assert ram is not None
             return 0.5 * ram.stroke_mm
@@ -83,8 +103,8 @@ class SteeredAxle:
 
     def _pitman(self, steer: Array) -> Array:
         """Turn of the pitman arm for hand-wheel turns, rad."""
-        assert self._steering.box is not None
-        return 2.0 * np.pi * steer / self._steering.box.ratio
+        assert self.steering.box is not None
+        return 2.0 * np.pi * steer / self.steering.box.ratio
 
     def _turns(self, steer: Array, moved: Array, rotation: Array) -> Array:
         if self.box is not None:
@@ -92,17 +112,15 @@ class SteeredAxle:
         return ram_turns(self.knuckles, *self._ram(), steer)
 
     def _ram(self) -> tuple[Array, Array]:
-        """The rod's ends with the wheels straight, mm, shape (2, 3), and along the rod to the left, 1, shape (3,)."""
-        ram = self._steering.ram
-        assert ram is not None
-        ends = np.array([ram.left.xyz, ram.right.xyz])
-        return ends, (ends[0] - ends[1]) / norm(ends[0] - ends[1])
+        """The rod's ends with the wheels straight, mm, (..., 2, 3), and along the rod to the left, 1, (..., 3)."""
+        left, right = np.broadcast_arrays(self.points["ram_left"], self.points["ram_right"])
+        return np.stack((left, right), axis=-2), (left - right) / norm(left - right)[..., None]
 
     def at(self, steer: Array, moved: Array, rotation: Array) -> Steered:
         """The wheels at steer inputs, turns or mm, shape (N,), and poses of the axle, mm (N, 3) and 1 (N, 3, 3)."""
         turns = self._turns(self._sense * steer, moved, rotation)
         headings = np.degrees(wheel_headings(self.knuckles, turns, rotation))
-        pitman = np.degrees(self._pitman(steer)) if self.box is not None else np.full(len(headings), np.nan)
+        pitman = np.degrees(self._pitman(steer)) if self.box is not None else np.full(headings.shape[:-1], np.nan)
         return Steered(steer, turns, headings, pitman)
 
     def stop_first(self, to_left: bool, moved: Array, rotation: Array) -> str:
@@ -113,75 +131,76 @@ class SteeredAxle:
         for turned in here.headings:
             if not np.all(np.isfinite(turned)):
                 return "link"
-            if np.max(way * turned) > self._steering.stop_deg:
+            if np.max(way * turned) > self.steering.stop_deg:
                 return "stop"
         return "ram" if self.box is None else "box"
 
     @cached_property
     def links(self) -> tuple["SteeringLink", ...]:
-        """Every link of the steering."""
-        still = self.at(np.zeros(1), self._center[None], np.eye(3)[None])
-        return tuple(self.ends_now(still))
+        """Every link of the steering as it is, wheels straight ahead."""
+        return tuple(SteeringLink(name, _kept(a), _kept(b)) for name, (a, b) in self._ride_ends().items())
 
     def pitman_rad(self, steer: Array) -> Array:
         """Turn of the pitman arm, right-handed about the sector shaft, rad, shape (N,)."""
         return self._sense * self._pitman(steer)
 
     def rod_slid(self, steer: Array) -> Array:
-        """How far the ram's rod has gone on the axle, mm, shape (N, 3)."""
-        return (self._sense * np.asarray(steer))[:, None] * self._ram()[1]
+        """How far the ram's rod has gone on the axle, mm, shape (..., N, 3)."""
+        return (self._sense * np.asarray(steer))[..., None] * self._ram()[1]
 
-    def ends_now(self, steered: Steered) -> dict["SteeringLink", tuple[Array, Array]]:
-        """Every link of the steering with its ends, mm, shape (N, 3) each.
+    def _ride_ends(self) -> dict[str, tuple[Array, Array]]:
+        """Both ends of every link, wheels straight ahead, mm, shape (..., 3)."""
+        tie = [self.knuckles.tie[..., i, :] for i in (LEFT, RIGHT)]
+        if self.box is not None:
+            return {"tie rod": (tie[LEFT], tie[RIGHT]), "drag link": (self.box.ball, self.box.end)}
+        rod = self._ram()[0]
+        return {f"{name} link": (rod[..., i, :], tie[i]) for i, name in ((LEFT, "left"), (RIGHT, "right"))}
+
+    def ends_now(self, steered: Steered) -> dict[str, tuple[Array, Array]]:
+        """Both ends of every link by its name, mm, shape (..., N, 3) each.
 
         As seen from the axle at ride height; a pitman arm's end as it is on the frame.
         """
         k, turns = self.knuckles, steered.turns
-        ties = [around(k.pivot[i], k.axis[i], turns[:, i], k.tie[i]) for i in (LEFT, RIGHT)]
+        tie = [k.tie[..., i, :] for i in (LEFT, RIGHT)]
+        ties = [k.turned(i, turns[..., i], tie[i]) for i in (LEFT, RIGHT)]
         if self.box is None:
-            ends, rods = self._ram()[0], self._ram()[0][:, None, :] + self.rod_slid(steered.steer)
-            return {
-                SteeringLink(f"{name} link", *map(_kept, (ends[i], k.tie[i]))): (rods[i], ties[i])
-                for i, name in ((LEFT, "left"), (RIGHT, "right"))
-            }
-        tie = SteeringLink("tie rod", _kept(k.tie[LEFT]), _kept(k.tie[RIGHT]))
+            rod, slid = self._ram()[0], self.rod_slid(steered.steer)
+            return {f"{name} link": (rod[..., i, :] + slid, ties[i]) for i, name in ((LEFT, "left"), (RIGHT, "right"))}
         box, first = self.box, self.box.knuckle
         ball = around(box.shaft, box.axis, self.pitman_rad(steered.steer), box.ball)
         if first is None:
-            across = k.tie[RIGHT] - k.tie[LEFT]
-            share = float(dot(box.end - k.tie[LEFT], across) / dot(across, across))
-            end = ties[LEFT] + share * (ties[RIGHT] - ties[LEFT])
+            across = tie[RIGHT] - tie[LEFT]
+            share = dot(box.end - tie[LEFT], across) / dot(across, across)
+            end = ties[LEFT] + share[..., None] * (ties[RIGHT] - ties[LEFT])
         else:
-            end = around(k.pivot[first], k.axis[first], turns[:, first], box.end)
-        drag = SteeringLink("drag link", _kept(box.ball), _kept(box.end))
-        return {tie: (ties[LEFT], ties[RIGHT]), drag: (ball, end)}
+            end = k.turned(first, turns[..., first], box.end)
+        return {"tie rod": (ties[LEFT], ties[RIGHT]), "drag link": (ball, end)}
 
     def swings(self, steered: Steered, moved: Array, rotation: Array) -> list[tuple[str, str, Array]]:
-        """How far every joint has swung at poses of the axle, mm (N, 3) and 1 (N, 3, 3): link, end, rad (N,)."""
-        k, turns, still, up = self.knuckles, steered.turns, np.zeros(len(steered.turns)), np.array([0.0, 0.0, 1.0])
-        on_knuckle = [(k.axis[i], turns[:, i]) for i in (LEFT, RIGHT)]
-        found = []
-        for link, (start, goal) in self.ends_now(steered).items():
-            ride, way, ways = np.subtract(link.goal, link.start), goal - start, [goal - start] * 2
-            if link.name == "tie rod":
+        """How far every joint has swung at poses of the axle, mm (N, 3) and 1 (N, 3, 3): link, end, rad (..., N)."""
+        k, turns, up = self.knuckles, steered.turns, np.array([0.0, 0.0, 1.0])
+        still = np.zeros(turns.shape[:-1])
+        on_knuckle = [(k.axis[..., i, :], turns[..., i]) for i in (LEFT, RIGHT)]
+        ride_ends, found = self._ride_ends(), []
+        for name, (start, goal) in self.ends_now(steered).items():
+            ride, ways = ride_ends[name][1] - ride_ends[name][0], [goal - start] * 2
+            if name == "tie rod":
                 ends, bodies = ("left", "right"), on_knuckle
-            elif link.name == "drag link":
+            elif name == "drag link":
                 assert self.box is not None
                 first = self.box.knuckle
-                seen = np.einsum("nji,nj->ni", rotation, start - moved) + self._center
+                seen = np.einsum("...ji,...j->...i", rotation, start - moved) + self._center
                 way = goal - seen
-                ways = [np.einsum("nij,nj->ni", rotation, way), way]
+                ways = [np.einsum("...ij,...j->...i", rotation, way), way]
                 ends = ("pitman", "tie rod" if first is None else "knuckle")
                 bodies = [
                     (self.box.axis, self.pitman_rad(steered.steer)), (up, still) if first is None else on_knuckle[first]
                 ]  # fmt: skip
             else:
-                ends, bodies = (
-                    ("ram", "knuckle"),
-                    [(up, still), on_knuckle[LEFT if link.name == "left link" else RIGHT]],
-                )
+                ends, bodies = ("ram", "knuckle"), [(up, still), on_knuckle[LEFT if name == "left link" else RIGHT]]
             found += [
-                (link.name, end, joint_swing(w, axis, turn, ride))
+                (name, end, joint_swing(w, axis, turn, ride))
                 for end, w, (axis, turn) in zip(ends, ways, bodies, strict=True)
             ]
         return found

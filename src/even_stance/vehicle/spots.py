@@ -13,6 +13,7 @@ from even_stance.vehicle.driveline import Powertrain, Yoke
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import AnyMember, Body, Mount, Rod, Side
 from even_stance.vehicle.records import Point
+from even_stance.vehicle.steering import Steering
 
 # Every end of every kind of member has a word of its own; the two plain ones are those of a rod.
 _END_WORDS = {end: word for kind in get_args(AnyMember) for end, word in kind.WORDS.items()} | Rod.WORDS
@@ -24,9 +25,11 @@ STEER_POINTS: dict[str, tuple[tuple[str, ...], str, Body]] = {
     "left_lower": (("left", "lower"), "Left kingpin, lower", "axle"),
     "left_upper": (("left", "upper"), "Left kingpin, upper", "axle"),
     "left_tie": (("left", "tie"), "Left steering arm", "axle"),
+    "left_joint": (("left", "joint"), "Left axle-shaft joint", "axle"),
     "right_lower": (("right", "lower"), "Right kingpin, lower", "axle"),
     "right_upper": (("right", "upper"), "Right kingpin, upper", "axle"),
     "right_tie": (("right", "tie"), "Right steering arm", "axle"),
+    "right_joint": (("right", "joint"), "Right axle-shaft joint", "axle"),
     "drag": (("drag",), "Drag link, axle end", "axle"),
     "ball": (("box", "ball"), "Drag link, pitman end", "chassis"),
     "sector": (("box", "shaft"), "Sector shaft, at the arm", "chassis"),
@@ -79,16 +82,16 @@ def spots_on(axle: Axle) -> Iterator[Spot]:
 def own_point(axle: Axle, end: str) -> Point | None:
     """Where a point of the axle's driveshaft or steering is at ride height; None where there is none."""
     if end in STEER_POINTS:
-        return _steer_point(axle, end)
+        return None if axle.steering is None else steer_point(axle.steering, end)
     if end == "carrier":
         return None if axle.shaft is None else axle.shaft.carrier
     yoke: Yoke | None = getattr(axle, end) if end in _OWN_WORDS else None
     return None if yoke is None else yoke.at
 
 
-def _steer_point(axle: Axle, end: str) -> Point | None:
-    """A point of the steering, wheels straight ahead; None where this steering has none such."""
-    at: object = axle.steering
+def steer_point(steering: Steering, end: str) -> Point | None:
+    """A point of a steering, wheels straight ahead; None where it has none such."""
+    at: object = steering
     for step in STEER_POINTS[end][0]:
         at = None if at is None else getattr(at, step)
     return at if isinstance(at, Point) else None

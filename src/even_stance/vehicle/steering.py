@@ -14,11 +14,13 @@ class Knuckle(Record):
 
     Attributes:
         lower, upper: two points of the kingpin's axis; tie: the center of the tie rod's (or the ram's link) joint.
+        joint: the center of the axle shaft's joint, where the axle is driven; taken on the kingpin until it is taped.
     """
 
     lower: Point
     upper: Point
     tie: Point
+    joint: Point | None = None
 
     @model_validator(mode="after")
     def _stands(self) -> "Knuckle":
@@ -75,6 +77,8 @@ class Steering(Record):
         kind: a drag link to the far knuckle, to the near one, to the tie rod, or a ram on the axle.
         left, right: the knuckles; stop_deg: how far the inner wheel turns until its stop.
         box, drag: the box, and the drag link's joint on the knuckle's arm or the tie rod; ram: the ram.
+        swing_limit_deg: how far any of the steering's joints may swing, as its maker says.
+        axle_joints, axle_joint_limit_deg: what joints the axle shafts have at the knuckles, and how far they bend.
     """
 
     kind: SteeringKind
@@ -84,6 +88,9 @@ class Steering(Record):
     box: SteeringBox | None = None
     drag: Point | None = None
     ram: SteeringRam | None = None
+    swing_limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 20.0
+    axle_joints: Literal["single", "cv"] = "single"
+    axle_joint_limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 42.0
 
     @model_validator(mode="after")
     def _is_whole(self) -> "Steering":
