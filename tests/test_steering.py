@@ -15,7 +15,8 @@ from even_stance.judgement.steering import bump_words, steer_rows
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import study_axle
 from even_stance.study.state import axle_body, car_state, knuckle_body
-from even_stance.study.steering import SteeredAxle, machine_readable_steer
+from even_stance.study.steeranswers import machine_readable_steer
+from even_stance.study.steering import SteeredAxle
 from even_stance.vehicle.edits import made, set_axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.posture import AxlePosture, CarPosture

@@ -18,7 +18,7 @@ from even_stance.judgement.verdicts import bind_words, judge, study_wanted_bind
 from even_stance.shop.findings import shop_findings
 from even_stance.study.answers import answers_at, machine_readable
 from even_stance.study.figures import study_axle
-from even_stance.study.steering import machine_readable_steer, steer_words
+from even_stance.study.steeranswers import machine_readable_steer, steer_words
 from even_stance.units import parse_length, parse_number
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import with_changes

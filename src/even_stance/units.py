@@ -16,6 +16,7 @@ MM_PER_INCH = 25.4
 KG_PER_POUND = 0.45359237  # international avoirdupois pound, exact
 POUND_FORCE = KG_PER_POUND * 9.80665  # N
 POUND_PER_INCH = POUND_FORCE / MM_PER_INCH  # N/mm
+M_PER_FOOT = 0.3048
 KMH_PER_MPH = 1.609344
 POUND_FOOT = POUND_FORCE * 12 * MM_PER_INCH / 1000  # N m
 LONGEST_MM = 100_000.0
@@ -267,6 +268,26 @@ def format_speed(kmh: float, system: System = "us") -> str:
 def speed_unit(system: System) -> str:
     """The unit a bare road speed is in."""
     return "mph" if system == "us" else "km/h"
+
+
+def parse_distance(text: str, system: System = "us", field: str = "Distance") -> float:
+    """Read a distance on the ground, in meters. A bare figure is feet in the US system and meters in the metric one.
+
+    Raises:
+        InputError: not a distance.
+    """
+    factors = {"ft": M_PER_FOOT, "m": 1.0}
+    return _parse_scaled(text, field, factors | {"": factors[distance_unit(system)]}, "40 ft or 12 m")
+
+
+def format_distance(m: float, system: System = "us") -> str:
+    """Feet or meters to a tenth."""
+    return f"{m / M_PER_FOOT if system == 'us' else m:.1f}"
+
+
+def distance_unit(system: System) -> str:
+    """The unit a bare distance on the ground is in."""
+    return "ft" if system == "us" else "m"
 
 
 def parse_percent(text: str, field: str = "Share") -> float:

@@ -13,7 +13,7 @@ from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.window import MainWindow
 from even_stance.judgement.catalog.steerings import steering_guess
 from even_stance.study.drawing import Area, Joint
-from even_stance.study.steering import machine_readable_steer
+from even_stance.study.steeranswers import machine_readable_steer
 from even_stance.vehicle.driveline import Yoke
 from even_stance.vehicle.edits import move_by, set_axle, set_job
 from even_stance.vehicle.records import Point

@@ -1,17 +1,33 @@
 """The wanted band of the selected vial: its marks, its reason, and the user's own."""
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PercentField
+from even_stance.desktop.widgets.fields import (
+    DegreeField,
+    DistanceField,
+    Labeled,
+    LengthField,
+    NumberField,
+    PercentField,
+    PlainField,
+)
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.errors import InputError
 from even_stance.judgement.bands import band_key, wanted
 from even_stance.judgement.verdicts import TITLES
 from even_stance.vehicle.edits import set_band, set_vehicle, with_changes
+
+# Which field a mark is typed in, and the unit beside it, by how a number's key ends.
+_KINDS: dict[str, tuple[Callable[..., NumberField], str]] = {
+    "mm": (LengthField, "length"), "deg": (DegreeField, "deg"), "pct": (PercentField, "percent"),
+    "m": (DistanceField, "distance"), "ratio": (PlainField, "ratio"),
+}  # fmt: skip
 
 
 class BandEditor(QWidget):
@@ -71,10 +87,9 @@ class BandEditor(QWidget):
             self._grid.removeWidget(labeled)
             labeled.hide()
             labeled.deleteLater()
-        make = {"mm": LengthField, "deg": DegreeField, "pct": PercentField}[kind]
+        make, words = _KINDS[kind]
         self.low = make(self._bench, "Wanted from", lambda v: self._set("low", v))
         self.high = make(self._bench, "Wanted to", lambda v: self._set("high", v))
-        words = {"mm": "length", "deg": "deg", "pct": "percent"}[kind]
         self._labels = [
             Labeled(self._bench, "Wanted from", self.low, words),
             Labeled(self._bench, "to", self.high, words),

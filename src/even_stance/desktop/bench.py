@@ -50,6 +50,7 @@ class Bench(QObject):
         self.studies = Studies(job)
         self.look_at = Selection.first(job, self.look_at.station)
         self._before: Judged | None = None
+        self._looked_at: dict[str, str | None] = {}  # the number last looked at, by station
         self._found: tuple[Job, bool, list[Finding]] | None = None
         self._pick_first_figure()
         self.file_changed.emit()
@@ -57,9 +58,11 @@ class Bench(QObject):
         self.selection_changed.emit()
 
     def _pick_first_figure(self) -> None:
-        keys = [v.figure.key for v in self.verdicts(self.axle_key)]
-        if self.look_at.figure not in keys:
-            self.look_at.figure = keys[0] if keys else None
+        """Keep to the number looked at while there is one, else turn to the first of the station that is open."""
+        every = self.verdicts(self.axle_key)
+        if self.look_at.figure not in [v.figure.key for v in every]:
+            mine = [v for v in every if v.station == self.look_at.station] or every
+            self.look_at.figure = mine[0].figure.key if mine else None
 
     # --- what is there
 
@@ -196,7 +199,10 @@ class Bench(QObject):
     def open_station(self, key: str) -> None:
         """Turn to another station."""
         if key != self.look_at.station:
+            self._looked_at[self.look_at.station] = self.look_at.figure
             self.look_at.station = key
+            self.look_at.figure = self._looked_at.get(key)
+            self._pick_first_figure()
             self.selection_changed.emit()
 
     def select_axle(self, key: str) -> None:

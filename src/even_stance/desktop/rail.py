@@ -12,7 +12,7 @@ from even_stance.desktop.widgets.fields import LengthField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
-from even_stance.study.steering import steer_words, turned_words
+from even_stance.study.steeranswers import steer_words, turned_words
 from even_stance.study.travel import worst_swing
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.posture import CarPosture

@@ -7,7 +7,8 @@ from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
 from even_stance.study.figures import AxleStudy
 from even_stance.study.model import axle_title
-from even_stance.study.steering import machine_readable_steer, steered_axle
+from even_stance.study.steeranswers import machine_readable_steer
+from even_stance.study.steering import steered_axle
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.job import Job
 

@@ -12,7 +12,16 @@ from even_stance.study.answers import study_postures
 from even_stance.study.bind import Bind, study_bind
 from even_stance.study.figures import AxleStudy, Figure
 from even_stance.study.model import linkage_from
-from even_stance.units import System, force_unit, format_decimal, format_force, format_length, length_unit
+from even_stance.units import (
+    M_PER_FOOT,
+    System,
+    distance_unit,
+    force_unit,
+    format_decimal,
+    format_force,
+    format_length,
+    length_unit,
+)
 from even_stance.vehicle.job import Band, Job
 
 State = Literal["inside", "low", "high", "unsure"]
@@ -168,14 +177,19 @@ def format_value(key: str, value: float, system: System, more: int = 0) -> str:
     if not np.isfinite(value):
         return "—"
     unit = key.rsplit("_", 1)[-1]
-    if unit == "mm":
-        if more:
-            return f"{format_decimal(value / (25.4 if system == 'us' else 1.0), 1 + more)} {length_unit(system)}"
+    if unit == "mm" and not more:
         return f"{format_length(value, system).removeprefix('~')} {length_unit(system)}"
-    if unit == "deg":
-        return f"{format_decimal(value, 1 + more)}°"
-    if unit == "pct":
-        return f"{format_decimal(value, (0 if abs(value) >= 10 else 1) + more)} %"
+    us = system == "us"
+    plain = {
+        "mm": (value / (25.4 if us else 1.0), 1, f" {length_unit(system)}"),
+        "m": (value / (M_PER_FOOT if us else 1.0), 1, f" {distance_unit(system)}"),
+        "deg": (value, 1, "°"),
+        "pct": (value, 0 if abs(value) >= 10 else 1, " %"),
+        "ratio": (value, 1, " to 1"),
+    }.get(unit)
+    if plain is not None:
+        number, decimals, word = plain
+        return f"{format_decimal(number, decimals + more)}{word}"
     raise ValueError(f"{key} has no unit that is known")
 
 
@@ -197,6 +211,8 @@ def format_uncertainty(key: str, spread: float, system: System) -> str:
             return f"± {max(spread, 0.1):.1f}"
         sixteenths = max(1.0, np.ceil(spread / 25.4 * 16))
         return f"± {format_length(sixteenths * 25.4 / 16)}"
+    if key.endswith("_m"):
+        return f"± {max(spread / (M_PER_FOOT if system == 'us' else 1.0), 0.1):.1f}"
     if key.endswith("_deg"):
         return f"± {max(spread, 0.1):.1f}"
     return f"± {spread:.0f}" if spread >= 9.5 else f"± {max(spread, 0.1):.1f}"
@@ -209,7 +225,9 @@ def band_words(key: str, band: Band, system: System) -> str:
         return format_value(key, value, system)
 
     if band.low is not None and band.high is not None:
-        low = bare(band.low).removesuffix(" %").removesuffix(" in").removesuffix(" mm").removesuffix("°")
+        low = bare(band.low)
+        for unit in (" %", " in", " mm", " ft", " m", "°", " to 1"):
+            low = low.removesuffix(unit)
         return f"{low} to {bare(band.high)}"
     if band.low is not None:
         return f"{bare(band.low)} and up"

@@ -10,6 +10,9 @@ SEEN_MM = 25.4 / 32
 def bracket_words(spot: Spot, twin: Spot | None) -> str:
     """A bracket, or both brackets of a pair: “Lower frame ends”."""
     name = spot.words
+    if twin is not None and not spot.member:  # of the axle's own: “Kingpins, lower”
+        head, comma, tail = name.removeprefix("Left ").removeprefix("Right ").partition(",")
+        return f"{head.capitalize()}s{comma}{tail}"
     if twin is not None:
         name = name.replace(" left", "").replace("Left ", "").replace(" right", "").replace("Right ", "") + "s"
     return name.replace(",", "")

@@ -12,7 +12,7 @@ import numpy as np
 from even_stance.mechanics.vectors import Array, cross, dot, norm, turned_about
 
 LEFT, RIGHT = 0, 1
-_TRIES = 30
+_TRIES, _FEW = 30, 8
 _CLOSED_MM = 1e-7
 
 
@@ -186,8 +186,8 @@ def _on_tie_rod(knuckles: Knuckles, box: Box, ball: Array) -> Array:
     run = tie[RIGHT] - tie[LEFT]
     share = dot(box.end - tie[LEFT], run) / dot(run, run)
     length = norm(box.ball - (tie[LEFT] + share[..., None] * run))
-    left = np.zeros(np.broadcast_shapes(ball.shape[:-1], length.shape))
-    for _ in range(_TRIES):
+    left, still_open = np.zeros(np.broadcast_shapes(ball.shape[:-1], length.shape)), 0
+    for count in range(_TRIES):
         right = tie_turn(k, LEFT, left)
         ends = [k.turned(i, a, tie[i]) for i, a in ((LEFT, left), (RIGHT, right))]
         ways = [cross(axis[i], ends[i] - pivot[i]) for i in (LEFT, RIGHT)]
@@ -196,7 +196,9 @@ def _on_tie_rod(knuckles: Knuckles, box: Box, ball: Array) -> Array:
         reach = ends[LEFT] + share[..., None] * rod - ball
         far = norm(reach)
         off = far - length
-        if np.all(np.abs(off[np.isfinite(off)]) < _CLOSED_MM):
+        # What has not closed by now lies beyond what the links reach: there is nothing to wait for.
+        was_open, still_open = still_open, int((np.abs(off) >= _CLOSED_MM).sum())
+        if not still_open or (count >= _FEW and still_open == was_open):
             break
         onward = (1.0 - share)[..., None] * ways[LEFT] + (share * follows)[..., None] * ways[RIGHT]
         step = np.clip(np.nan_to_num(off / (dot(reach, onward) / far)), -0.3, 0.3)
@@ -248,12 +250,12 @@ def wheel_headings(knuckles: Knuckles, turns: Array, rotation: Array) -> Array:
     return np.stack(found, axis=-1)
 
 
-def ackermann_share(headings: Array, spacing: float, wheelbase: float) -> Array:
+def ackermann_share(headings: Array, spacing: Array | float, wheelbase: float) -> Array:
     """How much of a turn about one common center the wheels make: 1 for cot(outer) - cot(inner) = spacing / wheelbase.
 
     Args:
         headings: left and right, + to the left, rad, shape (..., 2)
-        spacing: of the kingpin axes at the ground, mm, shape ()
+        spacing: of the kingpin axes at the ground, mm, shape (...)
         wheelbase: between the axles, mm, shape ()
 
     Returns:
@@ -271,23 +273,90 @@ def ackermann_share(headings: Array, spacing: float, wheelbase: float) -> Array:
     return np.where(turned, share, np.nan)
 
 
-def turn_center(headings: Array, wheels: Array, line: float) -> float:
+def turn_center(headings: Array, wheels: Array, line: float) -> Array:
     """The radius of a turn to the outer steered wheel, from the turn's center on the other axle's line.
 
     The center is the mean of where the two wheels' normals meet that line; patches are taken below the wheel centers.
 
     Args:
-        headings: left and right, + left, rad, shape (2,)
+        headings: left and right, + left, rad, shape (..., 2)
         wheels: their centers in plan, mm, shape (2, 2)
         line: how far ahead the other axle's line is, mm, shape ()
 
     Returns:
-        The radius, mm, shape (); nan for wheels that point straight ahead or a wheel that does not reach.
+        The radius, mm, shape (...); nan for wheels that point straight ahead or a wheel that does not reach.
 
     Source: Gillespie, Fundamentals of Vehicle Dynamics, ch. 6 (low-speed turning; from memory).
     """
-    if not np.all(np.abs(headings) > 1e-6):
-        return float("nan")
-    across = wheels[:, 1] + (wheels[:, 0] - line) / np.tan(headings)
-    center = np.array([line, across.mean()])
-    return float(np.max(norm(np.column_stack((wheels - center, np.zeros(2))))))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        across = (wheels[:, 1] + (wheels[:, 0] - line) / np.tan(headings)).mean(axis=-1)
+    far = np.hypot(wheels[:, 0] - line, wheels[:, 1] - across[..., None]).max(axis=-1)
+    radius: Array = np.where((np.abs(headings) > 1e-6).all(axis=-1), far, np.nan)
+    return radius
+
+
+def kingpin_angles(axis: Array) -> tuple[Array, Array]:
+    """Caster and inclination of kingpin axes, as they are seen from the side and from the front.
+
+    Args:
+        axis: along both kingpins upward, left one first, 1, shape (..., 2, 3)
+
+    Returns:
+        Caster, + where the top is rearward, and inclination, + where the top is inward, rad, shape (..., 2) each.
+
+    Source: SAE J670 (caster angle, kingpin inclination).
+    """
+    inward = axis[..., 1] * np.array([-1.0, 1.0])
+    return np.arctan2(-axis[..., 0], axis[..., 2]), np.arctan2(inward, axis[..., 2])
+
+
+def ground_points(knuckles: Knuckles) -> Array:
+    """Where the kingpin axes meet the ground.
+
+    Args:
+        knuckles: both, as 1 and mm arrays of shape (..., 2, 3)
+
+    Returns:
+        The points, mm, shape (..., 2, 3).
+
+    Source: derived here.
+    """
+    k = knuckles
+    points: Array = k.pivot - k.axis * (k.pivot[..., 2:] / k.axis[..., 2:])
+    return points
+
+
+def spin_bend(knuckles: Knuckles, turns: Array) -> Array:
+    """How far the wheels' spin axes have turned away from where they stand straight ahead: what axle joints bend by.
+
+    Args:
+        knuckles: both, as 1 and mm arrays of shape (..., 2, 3)
+        turns: of the knuckles, rad, shape (..., 2)
+
+    Returns:
+        The angles, left and right, rad, shape (..., 2); less than the turn where the kingpin leans.
+
+    Source: derived here; Rodrigues' formula.
+    """
+    found = []
+    for i in (LEFT, RIGHT):
+        spin = knuckles.spin[..., i, :]
+        now = around(np.zeros(3), knuckles.axis[..., i, :], turns[..., i], spin)
+        found.append(np.arctan2(norm(cross(spin, now)), dot(spin, now)))
+    return np.stack(found, axis=-1)
+
+
+def beside_axis(point: Array, pivot: Array, axis: Array) -> Array:
+    """How far a point is off an axis.
+
+    Args:
+        point: the point, mm, shape (..., 3)
+        pivot: a point of the axis, mm, shape (..., 3)
+        axis: along it, 1, shape (..., 3)
+
+    Returns:
+        The distance, mm, shape (...).
+
+    Source: derived here.
+    """
+    return norm(cross(point - pivot, np.broadcast_to(axis, np.shape(point - pivot))))

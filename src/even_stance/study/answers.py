@@ -15,6 +15,7 @@ from even_stance.mechanics.position import nudged, solve_posture
 from even_stance.mechanics.vectors import Array, norm, turn
 from even_stance.study.driveline import has_shaft, machine_readable_driveline, shaft_values
 from even_stance.study.model import Layout, axle_title, bolt_directions, layout_of, linkage_of, swing_rods
+from even_stance.study.steerfigures import held_values, mechanism_of
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.car import Axle, Vehicle
 
@@ -160,6 +161,9 @@ def study_postures(
     }
     if has_shaft(axle):
         values |= shaft_values(vehicle, axle, linkage, pose)
+    steering = mechanism_of(axle)
+    if steering is not None:
+        values |= held_values(steering, pose)
     if vehicle.over == "stands":
         values = over_ground(vehicle, values, -0.5 * (left + right))
     swing, needed = _swings(layout, linkage, pose, ends - chassis_ends)

@@ -11,6 +11,15 @@ from even_stance.study.driveline import has_shaft
 from even_stance.study.model import layout_of, mount_points
 from even_stance.study.powertrain import seated
 from even_stance.study.sensitivity import Picked, Postures, Slopes, included, slopes, triangulation
+from even_stance.study.steerfigures import (
+    Lock,
+    drag_values,
+    lock_of,
+    lock_values,
+    mechanism_of,
+    worst_steer_swing,
+)
+from even_stance.study.steering import SteeredAxle
 from even_stance.study.travel import Travel, study_travel, worst_swing
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import Rod
@@ -25,7 +34,10 @@ WORST = {
     "caster_change_deg": "pitch_deg",
     "side_shift_mm": "shift_y_mm",
     "wheelbase_change_mm": "shift_x_mm",
+    "bump_steer_deg": "steer_left_deg",
 }
+# Figures that are the most some answer comes to crossed up and with one wheel up or down.
+CROSSED = {"cross_steer_deg": "steer_left_deg"}
 
 
 # Of these only how much counts, not which way.
@@ -56,6 +68,7 @@ def travel_keys(axle: Axle) -> tuple[str, ...]:
         pinion = ("pinion_change_deg",)
     return (
         *(pinion if axle.driven else ()), *(("caster_change_deg",) if axle.steered else ()),
+        *(("bump_steer_deg", "cross_steer_deg") if axle.steering is not None else ()),
         "side_shift_mm", "wheelbase_change_mm",
     )  # fmt: skip
 
@@ -153,13 +166,16 @@ def _picked(
     sweep = travel.sweep
     worst = {k: _worst_posture(travel, k) for k in travel_keys(axle) if sweep.ok.any()}
     swing, posture, rod, end = worst_swing(travel.cross)
-    poses = [(now, 0), *worst.values(), (travel.cross, posture)]
+    steering = mechanism_of(axle)
+    lock = None if steering is None else lock_of(axle, steering)
+    far = None if steering is None or lock is None else worst_steer_swing(steering, lock, travel.cross.pose)
+    poses = [(now, 0), *worst.values(), (travel.cross, 0 if far is None else far.posture), (travel.cross, posture)]
     left, right = (np.array([side[i] for side, i in sides]) for sides in zip(*(
         ((a.left, i), (a.right, i)) for a, i in poses), strict=True))  # fmt: skip
     at = Postures(left, right, Pose.stacked([a.pose.part(slice(i, i + 1)) for a, i in poses]))
     found = [(Picked(k, now.value(k), k), "", 0) for k in posture_keys(vehicle) if k in now.values and now.ok[0]]
     for j, (key, (run, i)) in enumerate(worst.items(), start=1):
-        source = (WORST | LEAST)[key]
+        source = (WORST | LEAST | CROSSED)[key]
         value = float(run.values[source][i])
         note = _where(axle, key, value, float(left[j]), float(right[j]))
         if key in LEAST:
@@ -174,7 +190,21 @@ def _picked(
         use = Picked("swing_use_pct", 100 * swing / limit, at=last, factor=100 / limit, swing=(rod, end))
         found.append((use, note, last))
     spread = _triangulation(axle)
-    return at, found if spread is None else [*found, spread]
+    found += [] if spread is None else [spread]
+    if steering is not None and lock is not None:
+        found += [(Picked(k, float(v), k, lock=True), "", 0) for k, v in _locked(vehicle, axle, steering, lock)]
+        if far is not None:
+            limit = steering.steering.swing_limit_deg
+            use = Picked("steer_swing_use_pct", 100 * far.deg / limit, at=len(poses) - 2, factor=100 / limit, steer=far)
+            found.append((use, f"{far.name}: {far.deg:.0f}° of {limit:.0f}°", len(poses) - 2))
+    return at, found
+
+
+def _locked(vehicle: Vehicle, axle: Axle, steering: SteeredAxle, lock: Lock) -> list[tuple[str, float]]:
+    """The figures of a steering at ride height that there are."""
+    values = lock_values(vehicle, axle, steering, lock)
+    values |= drag_values(axle, steering, layout_of(axle), mount_points(axle))
+    return [(key, float(value)) for key, value in values.items() if np.isfinite(value)]
 
 
 def pinion_up(axle: Axle, pitch: Array | float) -> Array | float:
@@ -184,6 +214,8 @@ def pinion_up(axle: Axle, pitch: Array | float) -> Array | float:
 
 def _worst_posture(travel: Travel, key: str) -> tuple[Answers, int]:
     """The run and posture where a figure over travel is worst; a shaft's slip is looked for crossed up as well."""
+    if key in CROSSED:
+        return travel.cross, int(np.nanargmax(np.abs(travel.cross.values[CROSSED[key]])))
     if key not in LEAST:
         return travel.sweep, int(np.nanargmax(np.abs(travel.sweep.values[WORST[key]])))
     runs = [(run, int(np.nanargmin(run.values[LEAST[key]]))) for run in (travel.sweep, travel.cross) if run.ok.any()]
@@ -205,8 +237,14 @@ def _where(axle: Axle, key: str, value: float, travel: float, right: float) -> s
         "caster_change_deg": f"{'less' if value > 0 else 'more'} caster",
         "side_shift_mm": f"to the {'left' if value > 0 else 'right'}",
         "wheelbase_change_mm": "ahead" if value > 0 else "back",
+        "bump_steer_deg": f"to the {'left' if value > 0 else 'right'}",
+        "cross_steer_deg": f"to the {'left' if value > 0 else 'right'}",
     }
-    return f"{ways[key]} at full {end}"
+    if key in CROSSED:
+        wheels = [f"{side} {'up' if mm > 0 else 'down'}" for side, mm in (("left", travel), ("right", right)) if mm]
+        return f"{ways[key]}, {' and '.join(wheels)}"
+    full = min(abs(travel - axle.bump_mm), abs(travel + axle.droop_mm)) < 1.0
+    return f"{ways[key]} at full {end}" if full else f"{ways[key]} in {end}"
 
 
 def triangulation_pairs(axle: Axle) -> tuple[tuple[int, int], ...] | None:

@@ -12,6 +12,17 @@ from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, cg_height, cg_rise, study_postures
 from even_stance.study.driveline import SHAFT_KEYS, has_shaft, shaft_values, stacked, yoke_inputs
 from even_stance.study.model import Layout, layout_of, linkage_from, linkage_of, mount_points
+from even_stance.study.steerfigures import (
+    STEER_KEYS,
+    Swing,
+    drag_values,
+    held_values,
+    lock_values,
+    mechanism_of,
+    steer_inputs,
+    swing_of,
+    varied,
+)
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.spots import Spot
@@ -26,10 +37,10 @@ class Input:
     """One thing an answer depends on, in mm (angles in degrees).
 
     Attributes:
-        kind: a coordinate of a point, the length of a rod, ride height, tire radius, CG height, wheelbase, or a place
-            (yoke) or angle of an end of the driveshaft.
+        kind: a coordinate of a mount (point) or of a point of the steering (steer), the length of a rod, ride height,
+            tire radius, CG height, wheelbase, or a place (yoke) or angle of an end of the driveshaft.
         words: what it is called; sure: its +/-, mm.
-        spot, axis: of a point, which mount and which coordinate (0 ahead, 1 left, 2 up).
+        spot, axis: of a point, which one and which coordinate (0 ahead, 1 left, 2 up).
     """
 
     kind: str
@@ -47,6 +58,7 @@ class Picked:
         key: the figure; value: what it is now; source: the answer it is read from; at: which of the postures;
         factor: what the answer is times.
         swing: rod and end whose swing it is; pairs: the pairs of rods whose triangulation it is.
+        lock: whether it is a figure of the steering at ride height; steer: the steering joint whose swing it is.
     """
 
     key: str
@@ -56,14 +68,32 @@ class Picked:
     factor: float = 1.0
     swing: tuple[int, int] | None = None
     pairs: tuple[tuple[int, int], ...] | None = None
+    lock: bool = False
+    steer: Swing | None = None
 
     def read(self, answers: Answers, points: Array) -> Array:
         """The figure of all variants, shape (...), from answers (..., postures) and mounts (..., 1, m, 3)."""
         if self.pairs is not None:
             return triangulation(answers.layout, points, self.pairs)[..., 0]
+        if self.lock or self.steer is not None:
+            return self._steered(answers, points)
         if self.swing is not None:
             return self.factor * answers.needed_misalignment_deg[(..., self.at, *self.swing)]
         return self.factor * answers.values[self.source][..., self.at]
+
+    def _steered(self, answers: Answers, points: Array) -> Array:
+        """A figure of the steering, which stays as it is while mounts are moved: some do not go by where they are."""
+        mechanism = mechanism_of(answers.axle)
+        assert mechanism is not None
+        if self.steer is not None:
+            # A ram goes with the axle: where that is makes no difference to its joints.
+            return np.broadcast_to(
+                self.factor * swing_of(mechanism, self.steer, answers.pose, self.at), points.shape[:-3]
+            )
+        drag = drag_values(answers.axle, mechanism, answers.layout, points)
+        if self.source in drag:
+            return drag[self.source][..., 0]
+        return np.full(points.shape[:-3], self.value)
 
 
 @dataclass(frozen=True)
@@ -168,6 +198,7 @@ def slopes(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked], eve
     varied = study_postures(vehicle, axle, at.left, at.right, linkage_from(axle, layout, points), at.poses)
     of = {p.key: _central(p.read(varied, points)) for p in picked}
     extra = [_cg(vehicle, at, picked), *_whole_car(vehicle, axle, at, picked), *_yokes(vehicle, axle, at, picked)]
+    extra += _steering(vehicle, axle, at, picked)
     if every:
         extra += _lengths(vehicle, axle, at, picked)
     inputs += [i for i, _ in extra]
@@ -192,6 +223,30 @@ def _yokes(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]) -> 
             change[p.key] = float(both[0] - both[1]) / (2.0 * what.step)
         found.append((Input(kind, f"{spot.words}: {what.what}", what.sure), change))
     return found
+
+
+def _steering(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]) -> list[tuple[Input, dict[str, float]]]:
+    """Every point of the steering moved: coordinates per mm."""
+    mine = [p for p in picked if p.lock or p.steer is not None or p.source in STEER_KEYS]
+    if not mine or axle.steering is None:
+        return []
+    inputs = steer_inputs(axle)
+    many = varied(axle, axle.steering, inputs, STEP_MM)
+    values = lock_values(vehicle, axle, many)
+    values |= {k: v[..., 0] for k, v in drag_values(axle, many, layout_of(axle), mount_points(axle)).items()}
+    held = held_values(many, at.poses)
+    of = {}
+    for p in mine:
+        if p.steer is not None:
+            both = p.factor * swing_of(many, p.steer, at.poses, p.at)
+        else:
+            both = values[p.source] if p.lock else p.factor * held[p.source][..., p.at]
+        of[p.key] = _central(np.broadcast_to(both, (len(inputs), 2)))
+    return [
+        (Input("steer", f"{what.spot.words}: {_AXES[what.axis]}", what.sure, what.spot, what.axis),
+         {key: float(slope[j]) for key, slope in of.items()})
+        for j, what in enumerate(inputs)
+    ]  # fmt: skip
 
 
 def _central(values: Array) -> Array:

@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
-from typing import Any
 
 import numpy as np
 
@@ -12,22 +11,18 @@ from even_stance.mechanics.steering import (
     RIGHT,
     Box,
     Knuckles,
-    ackermann_share,
     around,
     box_turns,
     joint_swing,
     ram_turns,
-    turn_center,
     wheel_headings,
 )
 from even_stance.mechanics.vectors import Array, dot, norm
-from even_stance.study.answers import Answers
-from even_stance.study.model import axle_title, wheel_centers
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.spots import STEER_POINTS, steer_point
 from even_stance.vehicle.steering import Steering
 
-_SMALL = 1e-4  # of a turn, or mm: for local slopes
+SMALL = 1e-4  # of a turn, or mm: for local slopes
 _STEPS = 121
 
 
@@ -78,7 +73,7 @@ class SteeredAxle:
         self.box = self._box() if steering.kind != "ram" else None
         self._center = np.array(axle.center)
         still = self._center, np.eye(3)
-        ahead, back = (self._turns(np.array([s * _SMALL]), *still) for s in (1.0, -1.0))
+        ahead, back = (self._turns(np.array([s * SMALL]), *still) for s in (1.0, -1.0))
         self._sense = 1.0 if np.nanmean(ahead - back) >= 0.0 else -1.0
 
     def _box(self) -> Box:
@@ -231,73 +226,7 @@ def steered_axle(axle: Axle, steering: Steering) -> SteeredAxle:
     return SteeredAxle(axle, steering)
 
 
-def steer_words(axle: Axle) -> str:
-    """What a steer input does on an axle."""
-    if axle.steering is None:
-        return f"{axle_title(axle)} has no steering entered: a steer input turns nothing."
-    unit = "mm of the ram's rod" if axle.steering.kind == "ram" else "turns of the hand wheel"
-    return f"{unit[0].upper()}{unit[1:]} from straight ahead, + to the left."
-
-
-def turned_words(answers: Answers, steer: float, i: int = 0) -> str:
-    """Which way the wheels of a steered axle point, in a few words; empty where nothing steers it."""
-    axle = answers.axle
-    if axle.steering is None:
-        return ""
-    at = answers.pose.center[i : i + 1], answers.pose.rotation[i : i + 1]
-    left, right = steered_axle(axle, axle.steering).at(np.array([steer]), *at).headings[0]
-    if not np.isfinite(left + right):
-        return "a steering link does not reach"
-    way = "left" if left + right >= 0.0 else "right"
-    return f"wheels {abs(left):.1f}° and {abs(right):.1f}° {way}"
-
-
-def machine_readable_steer(vehicle: Vehicle, answers: Answers, steer: float, i: int = 0) -> dict[str, Any]:
-    """A steered axle at one posture and steer input under the fixed keys of the command line; empty without steering.
-
-    The swing of a joint is how far its link has left the plane square to its stud; studs are taken to stand as upright
-    as can be square to their links at ride height, wheels straight ahead.
-    """
-    axle = answers.axle
-    if axle.steering is None:
-        return {}
-    mechanism = steered_axle(axle, axle.steering)
-    moved, rotation = answers.pose.center[i : i + 1], answers.pose.rotation[i : i + 1]
-    inputs = np.array([steer, steer + _SMALL, steer - _SMALL])
-    poses = np.repeat(moved, 3, axis=0), np.repeat(rotation, 3, axis=0)
-    here = mechanism.at(inputs, *poses)
-    left, right = here.headings[0]
-    mean = here.headings.mean(axis=1)
-    ratio = 360.0 * 2.0 * _SMALL / (mean[1] - mean[2]) if mechanism.box is not None else np.nan
-    wheels = answers.pose.part(slice(i, i + 1)).center + np.einsum(
-        "ij,kj->ki", rotation[0], wheel_centers(axle) - np.array(axle.center)
-    )
+def axle_line(vehicle: Vehicle, axle: Axle) -> float:
+    """Where the line is that a steered axle turns about, mm ahead of the front axle: the middle of the others'."""
     others = [a.center[0] for a in vehicle.axles if a.key != axle.key]
-    line = float(np.mean([x for x in others if (x < axle.center[0]) == axle.is_front] or others))
-    k = mechanism.knuckles
-    ground = k.pivot - k.axis * (k.pivot[:, 2:] / k.axis[:, 2:])
-    spacing, wheelbase = float(ground[LEFT, 1] - ground[RIGHT, 1]), abs(axle.center[0] - line)
-    radius = turn_center(np.radians(here.headings[0]), wheels[:, :2], line)
-    lengths = {link.name: link.length_mm for link in mechanism.links}
-    said: dict[str, Any] = {
-        "input": steer,
-        "left_deg": _or_none(left),
-        "right_deg": _or_none(right),
-        "toe_deg": _or_none(right - left),
-        "ackermann_pct": _or_none(100.0 * float(ackermann_share(np.radians(here.headings[0]), spacing, wheelbase))),
-        "pitman_deg": _or_none(here.pitman_deg[0]),
-        "overall_ratio": _or_none(ratio),
-        "stop_first": mechanism.stop_first(steer >= 0.0, moved[0], rotation[0]),
-        "turning_radius_mm": _or_none(radius),
-        "joints": [
-            {"name": name, "end": end, "swing_deg": _or_none(np.degrees(swing[0]))}
-            for name, end, swing in mechanism.swings(here, *poses)
-        ],
-        "tie_rod_mm": lengths.get("tie rod"),
-        "drag_link_mm": lengths.get("drag link"),
-    }  # fmt: skip
-    return {"steer": said}
-
-
-def _or_none(value: Any) -> float | None:
-    return float(value) if np.isfinite(value) else None
+    return float(np.mean([x for x in others if (x < axle.center[0]) == axle.is_front] or others))

@@ -11,6 +11,8 @@ from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.errors import InputError
 from even_stance.units import (
     System,
+    distance_unit,
+    format_distance,
     format_length,
     format_length_exact,
     format_mass,
@@ -21,6 +23,7 @@ from even_stance.units import (
     length_unit,
     mass_unit,
     parse_angle,
+    parse_distance,
     parse_length,
     parse_mass,
     parse_number,
@@ -222,6 +225,13 @@ class SpeedField(NumberField):
         super().__init__(bench, name, parse_speed, format_speed, send)
 
 
+class DistanceField(NumberField):
+    """A distance on the ground, in ft or m."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_distance, format_distance, send)
+
+
 class PlainField(NumberField):
     """A number without a unit, such as a gear ratio."""
 
@@ -281,5 +291,6 @@ class Labeled(QWidget):
         unit = {
             "length": length_unit(units), "mass": mass_unit(units), "percent": "%", "deg": "°",
             "stiffness": stiffness_unit(units), "torque": torque_unit(units), "speed": speed_unit(units),
+            "distance": distance_unit(units), "ratio": "to 1",
         }.get(self._kind, "")  # fmt: skip
         self.label.setText(f"{self._title}, {unit}" if unit else self._title)

@@ -8,7 +8,7 @@ from even_stance.judgement.wording import bracket_words
 from even_stance.study.sensitivity import Input, Slopes
 from even_stance.units import MM_PER_INCH
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.spots import Spot, mount_of, twin_of
+from even_stance.vehicle.spots import Spot, holes_of, point_of, twin_of
 
 _WAYS = ("ahead", "out", "up")
 
@@ -78,8 +78,8 @@ def _point(
     assert what.spot is not None
     spot, axis = what.spot, what.axis
     twin = twin_of(job, spot)
-    mount = mount_of(job, spot)
-    out = 1.0 if mount.at.y >= 0 else -1.0
+    at = point_of(job, spot)
+    out = 1.0 if at.y >= 0 else -1.0
     total = slope * (out if axis == 1 else 1.0)
     seen.add((spot, axis))
     if twin is not None:
@@ -88,8 +88,9 @@ def _point(
             total += by_input[other] * (-out if axis == 1 else 1.0)
             seen.add((twin, axis))
     per, step = _quarter(job)
-    if axis == 2 and len(mount.holes) > 1:
-        zs = [h.z for h in mount.holes]
+    holes, _ = holes_of(job, spot)
+    if axis == 2 and len(holes) > 1:
+        zs = [h.z for h in holes]
         step, per = abs(zs[-1] - zs[0]) / (len(zs) - 1), "hole"
-    way = _WAYS[axis] if axis != 1 or abs(mount.at.y) > 1.0 else "left"
+    way = _WAYS[axis] if axis != 1 or abs(at.y) > 1.0 else "left"
     return Mover(f"{bracket_words(spot, twin)} {way}", per, step, total * step, spot, axis)

@@ -141,7 +141,7 @@ def _by_slope(job: Job, study: AxleStudy, key: str, tried: list[Move], band: Wan
     figure = study.figure(key)
     assert figure is not None
     points = mount_points(study.axle)
-    per_point = np.array([s for i, s in zip(slopes.inputs, slopes.of[key], strict=True) if i.spot is not None])
+    per_point = np.array([s for i, s in zip(slopes.inputs, slopes.of[key], strict=True) if i.kind == "point"])
     names = [r.name for r in layout_of(study.axle).rods]
     per_length = {i.words.removesuffix(": longer"): float(s) for i, s in zip(slopes.inputs, slopes.of[key], strict=True)
                   if i.kind == "length"}  # fmt: skip

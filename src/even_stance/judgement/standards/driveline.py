@@ -31,6 +31,7 @@ STANDARDS = (
             "speed in one turn. Close to root |t1² e^(2i p1) - t2² e^(2i p2)|, with the plane p of each joint."
         ),
         source=_AE7,
+        solvable=False,
     ),
     Standard(
         "output_angle_deg",
@@ -42,6 +43,7 @@ STANDARDS = (
         high="Bends far at ride height: it wears and runs rough.",
         formula="The angle between the output and the shaft in space, side and plan view together.",
         source=_AE7,
+        solvable=False,
     ),
     Standard(
         "pinion_angle_deg",
@@ -53,6 +55,7 @@ STANDARDS = (
         high="Bends far at ride height: it wears and runs rough.",
         formula="The angle between the shaft and the pinion in space, side and plan view together.",
         source=_AE7,
+        solvable=False,
     ),
     Standard(
         "critical_use_pct",
@@ -115,6 +118,17 @@ STANDARDS = (
         high="A joint meets its yoke over travel: stop the droop with a limit strap, or fit one that bends farther.",
         formula="The most either joint bends over travel, against what was typed; each half of a double-cardan alone.",
         source="derived here, from the measured shaft ends and the positions over travel",
+        solvable=False,
+    ),
+    Standard(
+        "axle_joint_use_pct",
+        "Axle joint at lock",
+        reason="The axle shafts bend at the knuckles as far as the wheels turn; a joint at its limit breaks its ears.",
+        marks=_all((None, 95.0), (None, 95.0), (None, 95.0)),
+        inside="The axle shafts can bend farther than the wheels turn.",
+        high="At full lock an axle shaft's joint bends as far as it can: set the steering stops closer in.",
+        formula="The most a wheel's axis turns away from its shaft at lock, against the joint's limit as typed.",
+        source="derived here, from the kingpins and the locks",
         solvable=False,
     ),
     Standard(
