@@ -110,16 +110,18 @@ def link_turn(pivot: Array, axis: Array, point: Array, ride: Array, target: Arra
     return angle
 
 
-def joint_swing(way: Array, axis: Array, turn: Array, ride: Array) -> Array:
+def joint_swing(way: Array, axis: Array, turn: Array, ride: Array, stands: Array) -> Array:
     """How far a link has swung out of the plane of its joint's stud, at the end on a body that has turned.
 
-    The stud is taken to stand as upright as can be square to the link at ride height; turning about it is free.
+    The stud is taken to stand as near to a direction as can be square to the link at ride height; turning about it is
+    free.
 
     Args:
         way: along the link now, mm, shape (N, 3)
         axis: about which the body turns, 1, shape (..., 3)
         turn: of the body from straight ahead, rad, shape (N,)
         ride: along the link at ride height, straight ahead, mm, shape (..., 3)
+        stands: which way the stud's hole goes through the body, 1, shape (..., 3)
 
     Returns:
         The swing, rad, shape (N,).
@@ -127,7 +129,7 @@ def joint_swing(way: Array, axis: Array, turn: Array, ride: Array) -> Array:
     Source: derived here.
     """
     along = ride / norm(ride)[..., None]
-    stud = np.array([0.0, 0.0, 1.0]) - along[..., 2:] * along
+    stud = stands - dot(np.broadcast_to(stands, along.shape), along)[..., None] * along
     stud = stud / norm(stud)[..., None]
     seen = turned_about(axis, -turn, way[..., None, :])[..., 0, :]
     swing: Array = np.abs(np.arcsin(np.clip(dot(seen, stud) / norm(seen), -1.0, 1.0)))

@@ -35,8 +35,8 @@ def turned_words(answers: Answers, steer: float, i: int = 0) -> str:
 def machine_readable_steer(vehicle: Vehicle, answers: Answers, steer: float, i: int = 0) -> dict[str, Any]:
     """A steered axle at one posture and steer input under the fixed keys of the command line; empty without steering.
 
-    The swing of a joint is how far its link has left the plane square to its stud; studs are taken to stand as upright
-    as can be square to their links at ride height, wheels straight ahead.
+    The swing of a joint is how far its link has left the plane square to its stud. Studs are taken to stand as upright
+    as can be square to their links at ride height, wheels straight ahead; that of a pitman arm alongside its shaft.
     """
     axle = answers.axle
     if axle.steering is None:

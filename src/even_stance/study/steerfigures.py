@@ -19,7 +19,7 @@ from even_stance.mechanics.steering import (
     spin_bend,
     turn_center,
 )
-from even_stance.mechanics.vectors import Array, norm
+from even_stance.mechanics.vectors import Array
 from even_stance.study.model import Layout, wheel_centers
 from even_stance.study.steering import SteeredAxle, axle_line, steered_axle
 from even_stance.vehicle.car import Axle, Vehicle
@@ -200,7 +200,9 @@ def drag_values(
     slopes = [np.degrees(np.arctan(v[..., 2] / np.where(v[..., 1] == 0.0, 1e-9, v[..., 1]))) for v in (drag, panhard)]
     return {
         "drag_slope_deg": np.abs(slopes[0] - slopes[1]),
-        "drag_length_pct": 100.0 * norm(drag[..., 1:]) / norm(panhard[..., 1:]),
+        "drag_length_pct": 100.0
+        * np.hypot(*np.moveaxis(drag[..., 1:], -1, 0))
+        / np.hypot(*np.moveaxis(panhard[..., 1:], -1, 0)),
     }
 
 

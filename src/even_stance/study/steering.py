@@ -179,7 +179,7 @@ class SteeredAxle:
         on_knuckle = [(k.axis[..., i, :], turns[..., i]) for i in (LEFT, RIGHT)]
         ride_ends, found = self._ride_ends(), []
         for name, (start, goal) in self.ends_now(steered).items():
-            ride, ways = ride_ends[name][1] - ride_ends[name][0], [goal - start] * 2
+            ride, ways, stands = ride_ends[name][1] - ride_ends[name][0], [goal - start] * 2, [up, up]
             if name == "tie rod":
                 ends, bodies = ("left", "right"), on_knuckle
             elif name == "drag link":
@@ -189,14 +189,15 @@ class SteeredAxle:
                 way = goal - seen
                 ways = [np.einsum("...ij,...j->...i", rotation, way), way]
                 ends = ("pitman", "tie rod" if first is None else "knuckle")
+                stands[0] = self.box.axis  # a pitman arm's taper is reamed alongside its sector shaft
                 bodies = [
                     (self.box.axis, self.pitman_rad(steered.steer)), (up, still) if first is None else on_knuckle[first]
                 ]  # fmt: skip
             else:
                 ends, bodies = ("ram", "knuckle"), [(up, still), on_knuckle[LEFT if name == "left link" else RIGHT]]
             found += [
-                (name, end, joint_swing(w, axis, turn, ride))
-                for end, w, (axis, turn) in zip(ends, ways, bodies, strict=True)
+                (name, end, joint_swing(w, axis, turn, ride, stud))
+                for end, w, (axis, turn), stud in zip(ends, ways, bodies, stands, strict=True)
             ]
         return found
 

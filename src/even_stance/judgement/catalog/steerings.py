@@ -1,9 +1,15 @@
-"""Steerings to start from, fitted to an axle's track and tires: made up, to be replaced by what is measured."""
+"""Steerings to start from, fitted to an axle's track, tires and links: made up, to be replaced by what is measured."""
 
 from typing import get_args
 
+from even_stance.errors import StanceError
+from even_stance.judgement.catalog.layouts import snap
+from even_stance.judgement.search.arcs import Room, least_steer, poses_looked_at
+from even_stance.study.figures import study_axle
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.edits import moved_point, with_changes
 from even_stance.vehicle.records import Point
+from even_stance.vehicle.spots import own_point
 from even_stance.vehicle.steering import Knuckle, Steering, SteeringBox, SteeringKind, SteeringRam
 
 STEERING_WORDS: dict[SteeringKind, str] = {
@@ -14,6 +20,39 @@ STEERING_WORDS: dict[SteeringKind, str] = {
 }
 KINDS: tuple[SteeringKind, ...] = get_args(SteeringKind)
 _GUESSED_MM = 25.0
+# How far the ends of a drag link may be put elsewhere so that the wheels steer least over bumps: a pitman arm of the
+# same length has another drop, or, fore and aft, hangs on a box that is moved along.
+_ROOM: dict[SteeringKind, tuple[tuple[str, Room], ...]] = {
+    "crossover": (("ball", Room(0.0, 0.0, 110.0)), ("drag", Room(0.0, 30.0, 40.0))),
+    "tie_rod": (("ball", Room(0.0, 0.0, 140.0)),),
+    "fore_aft": (("ball", Room(80.0, 0.0, 110.0)), ("drag", Room(30.0, 0.0, 40.0))),
+}
+
+
+def starting_steering(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steering:
+    """A steering of a kind that fits an axle, its drag link laid so that the wheels steer little over bumps."""
+    steering = steering_guess(vehicle, axle, kind)
+    if kind == "ram" or not axle.members:
+        return steering
+    for end, room in 2 * _ROOM[kind]:
+        steered = with_changes(axle, steering=steering)
+        try:
+            study = study_axle(vehicle, steered, 0.0, 0.0, {})
+        except StanceError:
+            return steering
+        found = least_steer(steered, poses_looked_at(study), end, room)
+        if found is None or found.after_deg >= found.before_deg:
+            continue
+        start, box = own_point(steered, end), steering.box
+        assert start is not None
+        assert box is not None
+        by = [snap(to - at) for to, at in zip(found.at, start.xyz, strict=True)]
+        if end == "drag":
+            steering = with_changes(steering, drag=moved_point(start, *by))
+            continue
+        along = {} if kind != "fore_aft" else {n: moved_point(getattr(box, n), *by) for n in ("shaft", "top")}
+        steering = with_changes(steering, box=with_changes(box, ball=moved_point(start, *by), **along))
+    return steering
 
 
 def steering_guess(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steering:
