@@ -4,6 +4,7 @@ from pathlib import Path
 
 from even_stance.exchange.jobfile import dump_job
 from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
+from even_stance.judgement.catalog.steerings import starting_steering
 from even_stance.shop.readings import new_reading
 from even_stance.shop.sheet import take_reading
 from even_stance.vehicle.driveline import Mark, Powertrain, Yoke
@@ -17,13 +18,16 @@ from even_stance.vehicle.edits import (
     set_powertrain,
     set_shaft,
     set_split,
+    set_steering,
+    set_sure,
     set_tire,
     set_vehicle,
 )
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Ballast, Heights, LowPoint, Quantity, Tool
 from even_stance.vehicle.records import Point
-from even_stance.vehicle.spots import Spot
+from even_stance.vehicle.spots import STEER_POINTS, Spot, spots_on
+from even_stance.vehicle.steering import SteeringKind
 
 IN = 25.4
 DEMO = Path(__file__).parent.parent / "src" / "even_stance" / "demo"
@@ -44,12 +48,12 @@ def trail_pickup() -> Job:
         set_vehicle("CG", cg_height_mm=29 * IN, cg_source="camshaft", cg_sure_mm=2 * IN),
     )
     return run(
-        with_starter(job, "rear", "triangulated"),
+        _steered(with_starter(with_starter(job, "rear", "triangulated"), "front", "leaf"), "front", "crossover"),
         move_by(Spot("rear", "Upper left", "chassis"), 0.0, 0.0, 1.25 * IN),
         set_holes(Spot("rear", "Lower left", "chassis"), 2, 1.25 * IN),
         set_job(
             "Notes",
-            notes="Stock leaf springs stay in front for now. Uppers clear the bed floor at full bump.",
+            notes="Stock leaf springs and a crossover drag link in front. Uppers clear the bed floor at full bump.",
         ),
         set_axle("rear", "Output", output=_yoke(-62.0, 1.25, 25.5, -2.0)),
         set_axle("rear", "Pinion", pinion=_yoke(-106.5, 0.5, 18.25, 8.2)),
@@ -79,7 +83,7 @@ def street_coupe() -> Job:
         set_vehicle("CG", cg_height_mm=20.5 * IN, cg_source="camshaft", cg_sure_mm=1 * IN),
     )
     return run(
-        with_starter(job, "rear", "three_link"),
+        _steered(with_starter(with_starter(job, "rear", "three_link"), "front", "parallel"), "front", "fore_aft"),
         set_tire("front", "Front tires", free_diameter_mm=25 * IN, loaded_radius_mm=11.75 * IN, width_mm=8.5 * IN),
         move_by(Spot("rear", "Panhard", "chassis"), 0.0, 0.0, 0.5 * IN),
         set_holes(Spot("rear", "Panhard", "axle"), 3, 1 * IN),
@@ -148,8 +152,9 @@ def rock_rig() -> Job:
         set_vehicle("CG", cg_height_mm=860.0, cg_source="measured", cg_sure_mm=25.0),
     )
     job = with_starter(with_starter(job, "rear", "double_triangulated"), "front", "double_triangulated")
+    job = set_axle("rear", "Steers", steered=True).apply(job)
     return run(
-        job,
+        _steered(_steered(job, "front", "ram"), "rear", "ram"),
         set_job("Notes", notes="Front and rear share one set of cut lengths."),
         set_axle("rear", "Output", output=_yoke(-58.0, 0.0, 25.0, -1.0)),
         set_axle("rear", "Pinion", pinion=_yoke(-95.0, 0.0, 21.5, 5.5)),
@@ -160,6 +165,15 @@ def rock_rig() -> Job:
         set_shaft("front", "Shaft", output_joint="double_cardan", slip="shaft", spline_mm=180.0, pull_out_mm=80.0,
                   limit_deg=32.0, tube_mm=70.0, wall_mm=5.0),
     )  # fmt: skip
+
+
+def _steered(job: Job, key: str, kind: SteeringKind) -> Job:
+    """A steering taped to a quarter inch and better."""
+    steering = starting_steering(job.vehicle, job.vehicle.axle(key), kind)
+    job = set_steering(key, steering).apply(job)
+    for spot in [s for s in spots_on(job.vehicle.axle(key)) if s.end in STEER_POINTS and not s.member]:
+        job = set_sure(spot, 1.5, both_sides=False).apply(job)
+    return job
 
 
 def _taped(ahead: float, left: float, up: float) -> Point:

@@ -8,6 +8,7 @@ from even_stance.mechanics.pose import Pose
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.driveline import SHAFT_KEYS
 from even_stance.vehicle.car import Axle, Tire, Vehicle
+from even_stance.vehicle.edits import set_axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Mount, Rod
 from even_stance.vehicle.records import Point
@@ -28,6 +29,11 @@ def pair(name: str, chassis: Solid, axle: Solid, role: str) -> tuple[Rod, Rod]:
         rod(f"{name} left", chassis, axle, role, "left"),
         rod(f"{name} right", (cx, -cy, cz), (ax, -ay, az), role, "right"),
     )
+
+
+def bare_front(job: Job) -> Job:
+    """The same job with nothing that holds or steers its front axle."""
+    return set_axle("front", "Bare", members=(), steering=None).apply(job)
 
 
 def vehicle_of(

@@ -15,12 +15,13 @@ from even_stance.shop.findings import shop_findings
 from even_stance.study.answers import answers_at
 from even_stance.vehicle.edits import set_axle
 from even_stance.vehicle.job import Job
+from tests.cars import bare_front
 
 
 @pytest.fixture
 def job_file(tmp_path: Path, trail_job: Job) -> Path:
     path = tmp_path / "pickup.stance"
-    save_job(trail_job, path)
+    save_job(bare_front(trail_job), path)
     return path
 
 

@@ -24,6 +24,7 @@ from even_stance.judgement.catalog.starter import with_layout
 from even_stance.vehicle.edits import Edit, move_by, set_holes, set_job
 from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.variants import branch_off
+from tests.cars import bare_front
 from tests.interface.conftest import Open, type_into
 
 UPPER = Spot("rear", "Upper left", "chassis")
@@ -31,6 +32,7 @@ UPPER = Spot("rear", "Upper left", "chassis")
 
 def test_an_axle_without_links_is_told_on_every_page(open_window: Open) -> None:
     window = open_window(0)
+    window.bench.open_job(bare_front(window.bench.job))
     window.bench.select_axle("front")
     for page in range(7):
         window.station("links").turn_to(page)

@@ -16,7 +16,7 @@ from even_stance.desktop.window import MainWindow
 from even_stance.judgement.steering import bump_most
 from even_stance.study.drawing import Joint
 from even_stance.study.figures import study_axle
-from even_stance.vehicle.edits import move_to
+from even_stance.vehicle.edits import move_to, set_axle, set_steering
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import STEER_POINTS, Spot, own_point, point_of, twin_of
 from tests.interface.conftest import Open, drag, type_into
@@ -25,6 +25,8 @@ from tests.interface.conftest import Open, drag, type_into
 @pytest.fixture
 def rig(open_window: Open) -> MainWindow:
     window = open_window(2)
+    job = set_axle("rear", "No steering", steering=None, steered=False).apply(window.bench.job)
+    window.bench.open_job(set_steering("front", None).apply(job))
     window.bench.select_axle("front")
     window.go("steering")
     QApplication.processEvents()

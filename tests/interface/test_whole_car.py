@@ -15,7 +15,7 @@ from even_stance.judgement.catalog.steerings import steering_guess
 from even_stance.study.drawing import Area, Joint
 from even_stance.study.steeranswers import machine_readable_steer
 from even_stance.vehicle.driveline import Yoke
-from even_stance.vehicle.edits import move_by, set_axle, set_job
+from even_stance.vehicle.edits import move_by, set_axle, set_job, set_steering
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, point_of
 from tests.interface.conftest import Open, drag, type_into
@@ -121,6 +121,8 @@ def test_each_wheel_has_its_slider_once_crossed_up(window: MainWindow) -> None:
 
 def test_steer_is_taken_and_says_that_nothing_turns(open_window: Open) -> None:
     window = open_window(2)
+    job = set_axle("rear", "No steering", steering=None, steered=False).apply(window.bench.job)
+    window.bench.open_job(set_steering("front", None).apply(job))
     assert not window.rail.steer.isVisible()  # the rear axle does not steer
     window.bench.select_axle("front")
     assert window.rail.steer.isVisible()

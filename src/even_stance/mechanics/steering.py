@@ -252,13 +252,16 @@ def wheel_headings(knuckles: Knuckles, turns: Array, rotation: Array) -> Array:
     return np.stack(found, axis=-1)
 
 
-def ackermann_share(headings: Array, spacing: Array | float, wheelbase: float) -> Array:
+def ackermann_share(headings: Array, spacing: Array | float, ahead: float) -> Array:
     """How much of a turn about one common center the wheels make: 1 for cot(outer) - cot(inner) = spacing / wheelbase.
+
+    Written for the left and the right wheel, whichever is the inner one: (cot right - cot left) times the distance
+    ahead of the other axle. Behind it, where a steered rear axle is, the inner wheel is the other one.
 
     Args:
         headings: left and right, + to the left, rad, shape (..., 2)
         spacing: of the kingpin axes at the ground, mm, shape (...)
-        wheelbase: between the axles, mm, shape ()
+        ahead: how far the axle is ahead of the other axles' line, mm, shape ()
 
     Returns:
         1 for full, 0 for parallel wheels, shape (...); nan within 3 degrees of straight ahead.
@@ -266,12 +269,9 @@ def ackermann_share(headings: Array, spacing: Array | float, wheelbase: float) -
     Source: Gillespie, Fundamentals of Vehicle Dynamics, ch. 8 (steering geometry; from memory).
     """
     left, right = headings[..., LEFT], headings[..., RIGHT]
-    mean = 0.5 * (left + right)
-    to_left = mean > 0.0
-    inner, outer = np.abs(np.where(to_left, left, right)), np.abs(np.where(to_left, right, left))
-    turned = np.abs(mean) >= np.radians(3.0)
+    turned = np.abs(0.5 * (left + right)) >= np.radians(3.0)
     with np.errstate(divide="ignore", invalid="ignore"):
-        share = (1.0 / np.tan(outer) - 1.0 / np.tan(inner)) * wheelbase / spacing
+        share = (1.0 / np.tan(right) - 1.0 / np.tan(left)) * ahead / spacing
     return np.where(turned, share, np.nan)
 
 

@@ -53,7 +53,7 @@ def machine_readable_steer(vehicle: Vehicle, answers: Answers, steer: float, i: 
         "ij,kj->ki", rotation[0], wheel_centers(axle) - np.array(axle.center)
     )
     line, ground = axle_line(vehicle, axle), ground_points(mechanism.knuckles)
-    spacing, wheelbase = float(ground[LEFT, 1] - ground[RIGHT, 1]), abs(axle.center[0] - line)
+    spacing, ahead = float(ground[LEFT, 1] - ground[RIGHT, 1]), axle.center[0] - line
     radius = float(turn_center(np.radians(here.headings[0]), wheels[:, :2], line))
     lengths = {link.name: link.length_mm for link in mechanism.links}
     said: dict[str, Any] = {
@@ -61,7 +61,7 @@ def machine_readable_steer(vehicle: Vehicle, answers: Answers, steer: float, i: 
         "left_deg": _or_none(left),
         "right_deg": _or_none(right),
         "toe_deg": _or_none(right - left),
-        "ackermann_pct": _or_none(100.0 * float(ackermann_share(np.radians(here.headings[0]), spacing, wheelbase))),
+        "ackermann_pct": _or_none(100.0 * float(ackermann_share(np.radians(here.headings[0]), spacing, ahead))),
         "pitman_deg": _or_none(here.pitman_deg[0]),
         "overall_ratio": _or_none(ratio),
         "stop_first": mechanism.stop_first(steer >= 0.0, moved[0], rotation[0]),

@@ -106,9 +106,9 @@ def lock_values(vehicle: Vehicle, axle: Axle, mechanism: SteeredAxle, lock: Lock
     ground = ground_points(k)
     spacing = ground[..., LEFT, 1] - ground[..., RIGHT, 1]
     line = axle_line(vehicle, axle)
-    wheelbase = abs(axle.center[0] - line)
+    ahead = axle.center[0] - line
     radians = np.radians(lock.headings)
-    ackermann = ackermann_share(radians, np.asarray(_one(spacing))[..., None], wheelbase).mean(axis=-1)
+    ackermann = ackermann_share(radians, np.asarray(_one(spacing))[..., None], ahead).mean(axis=-1)
     radius = turn_center(radians, wheel_centers(axle)[:, :2], line).max(axis=-1)
     caster, inclination = (np.degrees(a).mean(axis=-1) for a in kingpin_angles(k.axis))
     scrub = (0.5 * axle.track_mm - ground[..., 1] * np.array([1.0, -1.0])).mean(axis=-1)
@@ -118,10 +118,11 @@ def lock_values(vehicle: Vehicle, axle: Axle, mechanism: SteeredAxle, lock: Lock
         "stop_margin_deg": lock.over_deg.min(axis=-1),
         "ackermann_lock_pct": 100.0 * ackermann,
         "turn_circle_m": 0.002 * radius,
-        "kingpin_caster_deg": _one(caster),
         "kingpin_inclination_deg": _one(inclination),
         "scrub_mm": _one(scrub),
     }
+    if axle.is_front:
+        values["kingpin_caster_deg"] = _one(caster)
     if mechanism.box is not None:
         trim = _TRIM * mechanism.half_mm_or_turns * _WAYS
         mean = mechanism.at(trim, np.array(axle.center), np.eye(3)).headings.mean(axis=-1)

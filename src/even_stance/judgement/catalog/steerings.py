@@ -56,13 +56,14 @@ def starting_steering(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steer
 
 
 def steering_guess(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steering:
-    """A steering of a kind that fits an axle: arms behind the axle, a box on the left rail, every point a guess."""
+    """A steering of a kind that fits an axle: arms toward the car's middle, a box on the left rail, all guessed."""
     cx, _, cz = axle.center
     half = axle.track_mm / 2 - 0.3 * axle.tire.width_mm
+    way = 1.0 if axle.is_front else -1.0
     out = min(vehicle.frame.rail_out_mm, half - 180.0)
 
     def at(x: float, y: float, z: float) -> Point:
-        return Point(x=cx + x, y=y, z=cz + z, sure=_GUESSED_MM)
+        return Point(x=cx + way * x, y=y, z=cz + z, sure=_GUESSED_MM)
 
     left, right = (
         Knuckle(

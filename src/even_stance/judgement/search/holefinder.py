@@ -150,16 +150,15 @@ def try_axle(
         )  # fmt: skip
     every = product(*(range(b.holes) for b in brackets))
     holes, values, done = [], [], 0
-    while done < count and not stopped():
+    while done < count and not (done and stopped()):
         picks = list(islice(every, _CHUNK))
         # An axle without holes has one way to stand: a row of nothing.
         chunk = np.array(picks, dtype=np.int64).reshape(len(picks), len(brackets))
         holes.append(chunk)
         values.append(_studied(job, axle, brackets, chunk))
         done += len(chunk)
-        progress(done / count)
-    if not holes:
-        return AxleTries(axle.key, brackets, np.zeros((0, len(brackets)), np.int64), {}, np.zeros(0), False)
+        if brackets:
+            progress(done / count)
     joined = {k: np.concatenate([v[k] for v in values]) for k in values[0]}
     return AxleTries(axle.key, brackets, np.concatenate(holes), joined, score(job, axle.key, joined), done == count)
 

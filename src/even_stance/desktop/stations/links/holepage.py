@@ -147,8 +147,8 @@ class HolePage(SteppedPage):
         state = "" if found.complete else " Stopped before all were tried: these are the best of those."
         self.words.setText(f"{found.count:,} combinations ranked.{state}")
         self._fill()
-        keys = [k for t in found.tries for k in t.values]
-        keys = list(dict.fromkeys(keys))
+        own = self._tries
+        keys = list(dict.fromkeys(k for t in (*([] if own is None else [own]), *found.tries) for k in t.values))
         for n, box in enumerate((self.along, self.across)):
             with blocked(box):
                 box.clear()
