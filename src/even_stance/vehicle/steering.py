@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from even_stance.vehicle.records import Point, PositiveLength, Record
+from even_stance.vehicle.records import Length, Point, PositiveLength, Record
 
 SteeringKind = Literal["crossover", "fore_aft", "tie_rod", "ram"]
 
@@ -78,6 +78,7 @@ class Steering(Record):
         left, right: the knuckles; stop_deg: how far the inner wheel turns until its stop.
         box, drag: the box, and the drag link's joint on the knuckle's arm or the tie rod; ram: the ram.
         swing_limit_deg: how far any of the steering's joints may swing, as its maker says.
+        arm_mm, ball_mm: how thick the knuckles' arms are, and how far a joint's center stands off their face.
         axle_joints, axle_joint_limit_deg: what joints the axle shafts have at the knuckles, and how far they bend.
     """
 
@@ -89,6 +90,8 @@ class Steering(Record):
     drag: Point | None = None
     ram: SteeringRam | None = None
     swing_limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 20.0
+    arm_mm: Length = 25.4
+    ball_mm: Length = 28.575
     axle_joints: Literal["single", "cv"] = "single"
     axle_joint_limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 42.0
 

@@ -42,21 +42,22 @@ class Move:
 
 def hole_moves(job: Job, axle: Axle, steps: tuple[int, ...] = (-1, 1)) -> list[Move]:
     """Every bracket of an axle (with its twin) so many holes down or up."""
-    base, places, none = _as_it_is(axle)
+    base, places, none = as_it_is(axle)
     return [m for spot, twin in pairs(job, axle) for m in _holes(job, spot, twin, places, base, none, steps)]
 
 
 def moves(job: Job, axle: Axle) -> list[Move]:
     """Every cheap change of one axle, both sides alike."""
-    base, places, none = _as_it_is(axle)
+    base, places, none = as_it_is(axle)
     found = hole_moves(job, axle, (-2, -1, 1, 2))
     for spot, twin in pairs(job, axle):
-        found += list(_brackets(job, spot, twin, places, base, none))
+        found += list(bracket_moves(job, spot, twin, places, base, none))
     found += list(_turned(job, axle, base, [r.name for r in layout_of(axle).rods]))
     return found
 
 
-def _as_it_is(axle: Axle) -> tuple[Array, dict[Spot, int], Array]:
+def as_it_is(axle: Axle) -> tuple[Array, dict[Spot, int], Array]:
+    """Its mounts, mm (m, 3), which of them each bracket is, and what its rods have gained, mm (n,): nothing."""
     layout = layout_of(axle)
     places = {Spot(axle.key, p.member.name, p.end): i for i, p in enumerate(layout.mounts)}
     return mount_points(axle), places, np.zeros(len(layout.rods))
@@ -95,7 +96,7 @@ def _holes(
         yield Move(words, choose_hole(spot, hole + step), HOLE + 0.1 * abs(step), points, none)
 
 
-def _brackets(
+def bracket_moves(
     job: Job, spot: Spot, twin: Spot | None, places: dict[Spot, int], base: Array, none: Array
 ) -> Iterator[Move]:  # fmt: skip
     """Every bracket a little up, down, ahead and back."""

@@ -6,8 +6,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.errors import StanceError
-from even_stance.judgement.bands import Wanted, wanted
+from even_stance.judgement.bands import Wanted, band_key, wanted
 from even_stance.judgement.search.moves import Move, linkages_of, moves
+from even_stance.judgement.search.steermoves import steer_moves
+from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import TITLES, format_value, miss
 from even_stance.study.answers import study_postures
 from even_stance.study.figures import AxleStudy, study_axle
@@ -112,6 +114,8 @@ def advise(
 
 def _promising(job: Job, study: AxleStudy, key: str, band: Wanted) -> list[Move]:
     """The moves to look at closely: by cost among those that bring the figure in, then by what is left to go."""
+    if STANDARDS[band_key(key)].station == "steering" or key == "axle_joint_use_pct":
+        return steer_moves(job, study.axle)
     tried = moves(job, study.axle)
     if not tried:
         return []
