@@ -1,23 +1,32 @@
 """The travel rail: from full droop to full bump, both wheels together or each by itself."""
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen, QShortcut
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.steerline import SteerLine
 from even_stance.desktop.widgets.fields import LengthField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
 from even_stance.study.steeranswers import steer_words, turned_words
+from even_stance.study.steerfigures import lock_of, mechanism_of
 from even_stance.study.travel import worst_swing
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.posture import CarPosture
 
 _CYCLE_MS, _CYCLE_FRAMES = 33, 120
+
+
+def _there_and_back(frame: int) -> float:
+    """Where a run is at a frame: 0 to 1, back through 0 to -1, and to 0 again."""
+    share = 4.0 * frame / _CYCLE_FRAMES
+    return share if share <= 1.0 else 2.0 - share if share <= 3.0 else share - 4.0
 
 
 class RailLine(QWidget):
@@ -219,6 +228,7 @@ class Rail(QWidget):
         self.steer_title = PlainLabel("Steer")
         self.steer_title.setProperty("role", "faint")
         self.steer_title.setBuddy(self.steer)
+        self._steer_controls()
         self.cross = QPushButton("Cross up")
         self.cross.setToolTip("Left wheel at full bump, right wheel at full droop")
         self.cross.clicked.connect(lambda: bench.set_posture(bench.axle.bump_mm, -bench.axle.droop_mm))
@@ -233,12 +243,28 @@ class Rail(QWidget):
         self._timer = QTimer(self)
         self._timer.setInterval(_CYCLE_MS)
         self._timer.timeout.connect(self._tick)
-        self._frame = 0
+        self._lock_timer = QTimer(self)
+        self._lock_timer.setInterval(_CYCLE_MS)
+        self._lock_timer.timeout.connect(self._lock_tick)
+        self._frame = self._lock_frame = 0
         self._crossed = False
         self._lay_out()
         bench.job_changed.connect(self.refresh)
         bench.selection_changed.connect(self.refresh)
         look.changed.connect(self.refresh)
+
+    def _steer_controls(self) -> None:
+        """The steer line with its buttons and keys."""
+        self.steering = SteerLine(self._bench, self._look)
+        self.steering.moved.connect(self._turn)
+        self.lock = QPushButton("Lock to lock")
+        self.lock.setCheckable(True)
+        self.lock.setToolTip("Steer from lock to lock (Ctrl+Left, Ctrl+Right: a step)")
+        self.lock.toggled.connect(self._play_lock)
+        self.straight = QPushButton("Straight")
+        self.straight.clicked.connect(lambda: self._turn(0.0))
+        for keys, way in (("Ctrl+Left", 1.0), ("Ctrl+Right", -1.0)):
+            QShortcut(QKeySequence(keys), self).activated.connect(partial(self._nudge, way))
 
     def _lay_out(self) -> None:
         row = QHBoxLayout(self)
@@ -247,7 +273,12 @@ class Rail(QWidget):
         play.addWidget(self.cycle)
         play.addWidget(self.ride)
         row.addLayout(play)
-        row.addWidget(self.line, 1)
+        row.addWidget(self.line, 3)
+        turn = QVBoxLayout()
+        turn.addWidget(self.lock)
+        turn.addWidget(self.straight)
+        row.addLayout(turn)
+        row.addWidget(self.steering, 2)
         for title, field in (("Left wheel", self.left), ("Right wheel", self.right)):
             column = QVBoxLayout()
             column.addStretch(1)
@@ -290,6 +321,29 @@ class Rail(QWidget):
         now = self._bench.posture
         self._bench.set_posture(now.left_mm, now.right_mm, steer)
 
+    def _nudge(self, way: float) -> None:
+        if self.steering.half:
+            self.steering.nudge(way)
+
+    def _play_lock(self, on: bool) -> None:
+        if on:
+            self._lock_frame = 0
+            self._lock_timer.start()
+        else:
+            self._lock_timer.stop()
+            self._turn(0.0)
+
+    def _lock_tick(self) -> None:
+        """From straight to the left lock, to the right one and back, over and over."""
+        mechanism = mechanism_of(self._bench.axle)
+        if mechanism is None:
+            self.lock.setChecked(False)
+            return
+        self._lock_frame = (self._lock_frame + 1) % _CYCLE_FRAMES
+        share = _there_and_back(self._lock_frame)
+        right, left = lock_of(self._bench.axle, mechanism).steer
+        self._turn(float(share * left if share > 0.0 else -share * right))
+
     def _cycle(self, on: bool) -> None:
         if on:
             self._crossed = abs(self._bench.posture.left_mm - self._bench.posture.right_mm) > 1.0
@@ -301,9 +355,7 @@ class Rail(QWidget):
 
     def _tick(self) -> None:
         self._frame = (self._frame + 1) % _CYCLE_FRAMES
-        quarter = _CYCLE_FRAMES / 4
-        share = self._frame / quarter
-        share = share if share <= 1 else 2 - share if share <= 3 else share - 4
+        share = _there_and_back(self._frame)
         axle = self._bench.axle
         mm = share * (axle.bump_mm if share > 0 else axle.droop_mm)
         other = -share * (axle.droop_mm if share > 0 else axle.bump_mm) if self._crossed else mm
@@ -317,6 +369,9 @@ class Rail(QWidget):
         steered, steer = self._bench.axle.steered, self._bench.posture.steer
         for widget in (self.steer, self.steer_title):
             widget.setVisible(steered)
+        for part in (self.steering, self.lock, self.straight):
+            part.setVisible(self._bench.axle.steering is not None)
+        self.steering.update()
         self.steer.show_value(steer, steer_words(self._bench.axle))
         study = self._bench.study(self._bench.axle_key)
         if steered and steer and self._bench.axle.steering is not None and study is not None and study.now.ok[0]:
@@ -335,5 +390,6 @@ class Rail(QWidget):
         self.line.update()
 
     def stop(self) -> None:
-        """Stop cycling."""
+        """Stop cycling and steering."""
         self.cycle.setChecked(False)
+        self.lock.setChecked(False)

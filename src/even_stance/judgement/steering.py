@@ -82,13 +82,8 @@ def bump_words(study: AxleStudy) -> str:
 
 def bump_most(study: AxleStudy) -> tuple[float, float] | None:
     """The most the left wheel steers by itself with both wheels up or down, and crossed up, degrees."""
-    if study.axle.steering is None:
-        return None
-    curves = [np.abs(bump_curve(study, crossed)[1]) for crossed in (False, True)]
-    if not all(np.isfinite(c).any() for c in curves):
-        return None
-    heave, roll = (float(np.nanmax(c)) for c in curves)
-    return heave, roll
+    heave, roll = (study.figure(key) for key in ("bump_steer_deg", "cross_steer_deg"))
+    return None if heave is None or roll is None else (heave.value, roll.value)
 
 
 def foot_words(study: AxleStudy) -> str:

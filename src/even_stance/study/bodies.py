@@ -33,6 +33,7 @@ from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.members import AnyMember, RadiusArm, TorqueArm, Watts
 from even_stance.vehicle.spots import Spot, own_body, own_point, point_on, spots_on
 
+_KNUCKLE = ("lower", "upper", "tie")
 _STEERING_MM = 32.0  # tie rods and drag links, as most are
 SHAFT_MM = 70.0  # a driveshaft tube, until its own is typed
 _JOINT_MM = 46.0
@@ -228,13 +229,22 @@ def steering_solids(axle: Axle) -> Iterator[Solid]:
     for link in mechanism.links:
         ends = (np.array(link.start), np.array(link.goal))
         yield _tube(link.name, axle, f"{axle.key} {link.name}", "steering", *ends, _STEERING_MM)
+    first = mechanism.box.knuckle if mechanism.box is not None else None
+    for side, name in enumerate(("left", "right")):
+        knuckle = knuckle_body(axle.key, name)
+        lower, upper, tie = (np.array(point_on(axle, Spot(axle.key, "", f"{name}_{n}")).xyz) for n in _KNUCKLE)
+        yield _tube(f"{name} kingpin", axle, knuckle, "knuckle", lower, upper, _STEERING_MM)
+        middle = 0.5 * (lower + upper)
+        ends_of_arms = [tie] if side != first or steering.drag is None else [tie, np.array(steering.drag.xyz)]
+        for end in ends_of_arms:
+            yield _tube(f"{name} arm", axle, knuckle, "knuckle", middle, end, _STEERING_MM)
     for name, body, a, b in (
         ("pitman arm", "pitman arm", "sector", "ball"), ("ram rod", "ram rod", "ram_left", "ram_right"),
     ):  # fmt: skip
         ends_ = [own_point(axle, end) for end in (a, b)]
         if ends_[0] is not None and ends_[1] is not None:
             start, goal = (np.array(p.xyz) for p in ends_ if p is not None)
-            yield _tube(name, axle, f"{axle.key} {body}", "axle", start, goal, _STEERING_MM)
+            yield _tube(name, axle, f"{axle.key} {body}", "knuckle", start, goal, _STEERING_MM)
 
 
 def _thickness(member: AnyMember, ends: tuple[str, str]) -> float:

@@ -215,7 +215,9 @@ def pinion_up(axle: Axle, pitch: Array | float) -> Array | float:
 def _worst_posture(travel: Travel, key: str) -> tuple[Answers, int]:
     """The run and posture where a figure over travel is worst; a shaft's slip is looked for crossed up as well."""
     if key in CROSSED:
-        return travel.cross, int(np.nanargmax(np.abs(travel.cross.values[CROSSED[key]])))
+        run = travel.cross
+        opposed = np.where(run.left * run.right <= 0.0, np.abs(run.values[CROSSED[key]]), np.nan)
+        return run, int(np.nanargmax(opposed))
     if key not in LEAST:
         return travel.sweep, int(np.nanargmax(np.abs(travel.sweep.values[WORST[key]])))
     runs = [(run, int(np.nanargmin(run.values[LEAST[key]]))) for run in (travel.sweep, travel.cross) if run.ok.any()]

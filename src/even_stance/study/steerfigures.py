@@ -195,7 +195,7 @@ def drag_values(
     bar = lateral_rod(axle)
     if bar is None or mechanism.box is None or mechanism.box.knuckle is None or mechanism.steering.kind != "crossover":
         return {}
-    rod = next(r for r in layout.rods if layout.mounts[r.first].member is bar)
+    rod = next(r for r in layout.rods if layout.mounts[r.first].member.name == bar.name)
     panhard = points[..., rod.second, :] - points[..., rod.first, :]
     drag = mechanism.box.end - mechanism.box.ball
     slopes = [np.degrees(np.arctan(v[..., 2] / np.where(v[..., 1] == 0.0, 1e-9, v[..., 1]))) for v in (drag, panhard)]

@@ -1,0 +1,114 @@
+"""The steer line beside the travel rail: from full left to full right, with what stops it either way."""
+
+from PyQt6.QtCore import QLineF, QPointF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.study.steerfigures import lock_of, mechanism_of
+
+
+class SteerLine(QWidget):
+    """One slider for the steer input of the axle looked at; left is to the left.
+
+    Signals:
+        moved: to a steer input, hand-wheel turns or mm of a ram's rod, + left.
+    """
+
+    moved = pyqtSignal(float)
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench, self._look = bench, look
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Steer input")
+        self.setAccessibleDescription("Left and right keys steer, Home is straight ahead.")
+
+    def sizeHint(self) -> QSize:
+        """Half as wide as the travel rail."""
+        return QSize(self._look.px(200), self._look.px(70))
+
+    @property
+    def half(self) -> float:
+        """How far the input goes either way, turns or mm; 0 where nothing steers the axle."""
+        mechanism = mechanism_of(self._bench.axle)
+        return 0.0 if mechanism is None else mechanism.half_mm_or_turns
+
+    @property
+    def step(self) -> float:
+        """One step of the keys: an eighth of a turn, or 5 mm of rod."""
+        steering = self._bench.axle.steering
+        return 5.0 if steering is not None and steering.kind == "ram" else 0.125
+
+    def _x(self, steer: float) -> float:
+        pad = self._look.px(24)
+        share = 0.5 - 0.5 * steer / max(self.half, 1e-9)
+        return pad + share * (self.width() - 2 * pad)
+
+    def steer_at(self, x: float) -> float:
+        """The steer input at a place of the line; straight ahead catches the slider."""
+        pad = self._look.px(24)
+        share = min(max((x - pad) / max(self.width() - 2 * pad, 1.0), 0.0), 1.0)
+        return 0.0 if abs(x - self._x(0.0)) < self._look.px(5) else self.half * (1.0 - 2.0 * share)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        """Paint line, ends, stops and slider."""
+        mechanism, axle = mechanism_of(self._bench.axle), self._bench.axle
+        if mechanism is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        look, px, y = self._look, self._look.px, self.height() / 2
+        lock = lock_of(axle, mechanism)
+        painter.setPen(QPen(look.color("faint"), px(2)))
+        painter.drawLine(QPointF(self._x(self.half), y), QPointF(self._x(-self.half), y))
+        right, left = (self._x(float(s)) for s in lock.steer)
+        painter.setPen(QPen(look.color("ink"), px(3)))
+        painter.drawLine(QPointF(left, y), QPointF(right, y))
+        painter.setFont(look.font(11))
+        for x, over in ((left, lock.over_deg[1]), (right, lock.over_deg[0])):
+            painter.setPen(QPen(look.color("ink" if over > 0 else "alarm"), px(3)))
+            painter.drawLine(QLineF(x, y - px(9), x, y + px(9)))
+            end = "ram" if mechanism.box is None else "box"
+            self._centered(painter, x, y - px(14), "stop" if over > 0 else end)
+        painter.setPen(look.color("ink"))
+        unit = "" if mechanism.box is None else f" {self.half:g}"
+        self._centered(painter, self._x(self.half), y + px(24), f"left{unit}")
+        self._centered(painter, self._x(0.0), y + px(24), "straight")
+        self._centered(painter, self._x(-self.half), y + px(24), f"right{unit}")
+        painter.setBrush(look.color("bubble"))
+        painter.setPen(QPen(look.color("accent" if self.hasFocus() else "ink"), px(3 if self.hasFocus() else 2)))
+        now = min(max(self._bench.posture.steer, -self.half), self.half)
+        painter.drawEllipse(QPointF(self._x(now), y), px(11), px(11))
+
+    def _centered(self, painter: QPainter, x: float, y: float, text: str) -> None:
+        wide = painter.fontMetrics().horizontalAdvance(text)
+        painter.drawText(QPointF(min(max(x - wide / 2, 0.0), self.width() - wide), y), text)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Steer there."""
+        assert event is not None
+        self.moved.emit(self.steer_at(event.position().x()))
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Steer along."""
+        assert event is not None
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self.moved.emit(self.steer_at(event.position().x()))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Step along the line."""
+        assert event is not None
+        way = {Qt.Key.Key_Left: 1.0, Qt.Key.Key_Right: -1.0}.get(Qt.Key(event.key()))
+        if way is not None:
+            self.nudge(way)
+        elif event.key() == Qt.Key.Key_Home:
+            self.moved.emit(0.0)
+        else:
+            super().keyPressEvent(event)
+
+    def nudge(self, way: float) -> None:
+        """Steer a step to the left (+1) or to the right (-1), as far as the input goes."""
+        self.moved.emit(min(max(self._bench.posture.steer + way * self.step, -self.half), self.half))
