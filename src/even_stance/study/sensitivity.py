@@ -17,6 +17,7 @@ from even_stance.study.steerfigures import (
     Swing,
     drag_values,
     held_values,
+    lock_of,
     lock_values,
     mechanism_of,
     steer_inputs,
@@ -87,9 +88,9 @@ class Picked:
         assert mechanism is not None
         if self.steer is not None:
             # A ram goes with the axle: where that is makes no difference to its joints.
-            return np.broadcast_to(
-                self.factor * swing_of(mechanism, self.steer, answers.pose, self.at), points.shape[:-3]
-            )
+            lock = lock_of(answers.axle, mechanism)
+            swing = swing_of(mechanism, lock, self.steer, answers.pose, self.at)
+            return np.broadcast_to(self.factor * swing, points.shape[:-3])
         drag = drag_values(answers.axle, mechanism, answers.layout, points)
         if self.source in drag:
             return drag[self.source][..., 0]
@@ -232,13 +233,14 @@ def _steering(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]) 
         return []
     inputs = steer_inputs(axle)
     many = varied(axle, axle.steering, inputs, STEP_MM)
-    values = lock_values(vehicle, axle, many)
+    lock = lock_of(axle, many)
+    values = lock_values(vehicle, axle, many, lock)
     values |= {k: v[..., 0] for k, v in drag_values(axle, many, layout_of(axle), mount_points(axle)).items()}
     held = held_values(many, at.poses)
     of = {}
     for p in mine:
         if p.steer is not None:
-            both = p.factor * swing_of(many, p.steer, at.poses, p.at)
+            both = p.factor * swing_of(many, lock, p.steer, at.poses, p.at)
         else:
             both = values[p.source] if p.lock else p.factor * held[p.source][..., p.at]
         of[p.key] = _central(np.broadcast_to(both, (len(inputs), 2)))

@@ -209,18 +209,22 @@ def drag_values(
 
 @dataclass(frozen=True)
 class Swing:
-    """The steering joint that is nearest to its limit: which it is, how far it swings, and where."""
+    """The steering joint that is nearest to its limit.
+
+    Attributes:
+        joint, name: which it is; deg: how far it swings; posture: at which of the poses; share: of lock, + left.
+    """
 
     joint: int
     name: str
     deg: float
     posture: int
-    steer: float
+    share: float
 
 
 def worst_steer_swing(mechanism: SteeredAxle, lock: Lock, pose: Pose) -> Swing | None:
     """The largest swing of any steering joint over poses of the axle, shape (N, ...), and the whole lock at each."""
-    ends = np.where(_SWING_SHARES < 0.0, -lock.steer[0], lock.steer[1]) * _SWING_SHARES
+    ends = _part_of(lock, _SWING_SHARES)
     n = len(pose.center)
     steer = np.tile(ends, n)
     moved, rotation = (np.repeat(a, len(ends), axis=0) for a in (pose.center, pose.rotation))
@@ -231,15 +235,20 @@ def worst_steer_swing(mechanism: SteeredAxle, lock: Lock, pose: Pose) -> Swing |
         return None
     joint, state = np.unravel_index(int(np.nanargmax(swing)), swing.shape)
     name, end, _ = found[int(joint)]
-    return Swing(
-        int(joint), f"{name}, {end} joint", float(swing[joint, state]), int(state) // len(ends), float(steer[state])
-    )
+    share = float(_SWING_SHARES[int(state) % len(ends)])
+    return Swing(int(joint), f"{name}, {end} joint", float(swing[joint, state]), int(state) // len(ends), share)
 
 
-def swing_of(mechanism: SteeredAxle, swing: Swing, pose: Pose, at: int) -> Array:
+def _part_of(lock: Lock, share: Array) -> Array:
+    """Steer inputs at shares of lock, + left, shape (..., len(share))."""
+    part: Array = np.where(share < 0.0, -lock.steer[..., :1], lock.steer[..., 1:]) * share
+    return part
+
+
+def swing_of(mechanism: SteeredAxle, lock: Lock, swing: Swing, pose: Pose, at: int) -> Array:
     """How far the joint of a worst swing swings at one of several poses, degrees, shape (...)."""
     one = pose.center[..., at : at + 1, :], pose.rotation[..., at : at + 1, :, :]
-    steered = mechanism.at(np.array([swing.steer]), *one)
+    steered = mechanism.at(_part_of(lock, np.array([swing.share])), *one)
     found: Array = np.degrees(mechanism.swings(steered, *one)[swing.joint][2])[..., 0]
     return found
 
