@@ -1,6 +1,8 @@
 """The Steering station: from nothing to a crossover whose arcs agree, saved, reopened, the same from the command line."""
 
 import json
+import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import cast
 
@@ -9,16 +11,16 @@ import pytest
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.cli import run
+from even_stance.desktop.stations.steering.arcspage import ArcsPage
 from even_stance.desktop.stations.steering.piecespage import PiecesPage
-from even_stance.desktop.stations.steering.station import FLOOR, PIECES, SWEEP, WALK, SteeringStation
+from even_stance.desktop.stations.steering.station import ARCS, FLOOR, PIECES, SWEEP, WALK, SteeringStation
 from even_stance.desktop.stations.steering.sweeppage import SweepPage
 from even_stance.desktop.window import MainWindow
 from even_stance.judgement.steering import bump_most
 from even_stance.study.drawing import Joint
-from even_stance.study.figures import study_axle
-from even_stance.vehicle.edits import move_to, set_axle, set_steering
-from even_stance.vehicle.job import Job
+from even_stance.vehicle.edits import set_axle, set_steering
 from even_stance.vehicle.spots import STEER_POINTS, Spot, own_point, point_of, twin_of
+from even_stance.vehicle.variants import branch_names
 from tests.interface.conftest import Open, drag, type_into
 
 
@@ -37,53 +39,79 @@ def _station(window: MainWindow) -> SteeringStation:
     return cast(SteeringStation, window.station("steering"))
 
 
+def _until(true: Callable[[], bool]) -> None:
+    """Wait for what is worked out beside the window."""
+    deadline = time.monotonic() + 20.0
+    while not true() and time.monotonic() < deadline:
+        QApplication.processEvents()
+        time.sleep(0.005)
+    assert true()
+
+
+def _bump(window: MainWindow) -> float:
+    """How far the wheels of the axle looked at steer by themselves, degrees."""
+    study = window.bench.study(window.bench.axle_key)
+    assert study is not None
+    most = bump_most(study)
+    assert most is not None
+    return max(most)
+
+
 def _start(window: MainWindow, kind: str) -> PiecesPage:
     station = _station(window)
     station.turn_to(PIECES)
     page = cast(PiecesPage, station.pages.page(PIECES))
     page.kind.setCurrentIndex(page.kind.findData(kind))
     page.start.click()
+
+    def there() -> bool:
+        steering = window.bench.axle.steering
+        return steering is not None and steering.kind == kind
+
+    _until(there)
     return page
-
-
-def _most_at(job: Job, spot: Spot, z: float) -> float:
-    x, y, _ = point_of(job, spot).xyz
-    moved = move_to(job, spot, x, y, z).apply(job)
-    most = bump_most(study_axle(moved.vehicle, moved.vehicle.axle("front"), 0.0, 0.0, {}))
-    return np.inf if most is None else most[0]
 
 
 def test_from_nothing_to_arcs_that_agree(rig: MainWindow, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     bench, station = rig.bench, _station(rig)
     assert "no steering yet" in station.words.toolTip()
     page = _start(rig, "crossover")
-    study = bench.study("front")
-    assert study is not None
-    before = bump_most(study)
-    assert before is not None
+    # Taped: the drag link's axle end is lower than was guessed.
+    end = Spot("front", "", "drag")
+    bench.select_spot(end)
+    type_into(station.strip.up, f"{point_of(bench.job, end).z - 95.0:.1f}")
+    page.refresh()
+    before = _bump(rig)
+    assert before > 5.0
     assert "Two arcs differ" in page.words.text()
-    # The drag link is made level: its axle end comes up to where its pitman end is.
+    assert rig.order.buttons["steering"].toolTip() != ""
+    # It is dragged up a little, then put where the least is left within the room there is.
     station.turn_to(FLOOR)
     station.floor.bring_front("side")
     QApplication.processEvents()
-    end, ball = (Spot("front", "", e) for e in ("drag", "ball"))
     pane = station.floor.panes["side"]
     assert end in [s.spot for s in pane.shapes if isinstance(s, Joint)]
-    up = point_of(bench.job, ball).z - point_of(bench.job, end).z
-    drag(pane, end, (0.0, -30.0 * np.sign(up)))
-    assert (point_of(bench.job, end).z - point_of(bench.job, ball).z + up) * np.sign(up) > 1.0
-    # Then it is put where the least is left, as someone finds who tries one height after another.
-    tried = {z: _most_at(bench.job, end, z) for z in point_of(bench.job, end).z + np.linspace(-40.0, 160.0, 11)}
-    best = min(tried, key=lambda z: tried[z])
-    bench.select_spot(end)
-    type_into(station.strip.up, f"{best:.1f}")
-    assert point_of(bench.job, end).z == pytest.approx(best, abs=0.06)
-    study = bench.study("front")
-    assert study is not None
-    after = bump_most(study)
-    assert after is not None
-    assert after[0] == pytest.approx(tried[best], abs=0.05)
-    assert after[0] < 0.7 * before[0]
+    drag(pane, end, (0.0, -12.0))
+    assert _bump(rig) < before
+    station.turn_to(ARCS)
+    arcs = cast(ArcsPage, station.pages.page(ARCS))
+    arcs.end.setCurrentIndex(arcs.end.findData("drag"))
+    type_into(arcs.fields["side"], "-5")
+    assert "less than none" in rig.banner.words.text()
+    type_into(arcs.fields["side"], "0")
+    type_into(arcs.fields["up"], "120")
+    arcs.seek.click()
+    _until(lambda: arcs.found is not None)
+    assert arcs.found is not None
+    assert "up" in arcs.answer.text()
+    rows = {arcs.table.item(i, 0).text(): arcs.table.item(i, 1).text() for i in range(arcs.table.rowCount())}  # type: ignore[union-attr]
+    assert {"Over bumps", "Over bumps, hand wheel to hold it", "Crossed up"} <= set(rows)
+    promised = arcs.found.after_deg
+    arcs.take.click()
+    assert _bump(rig) <= promised + 0.01
+    assert _bump(rig) < 0.7 * before
+    assert "Drag link moved" in branch_names(bench.job)
+    assert not arcs.take.isEnabled()
     path = tmp_path / "steered.stance"
     assert rig.files.save_to(path)
     assert rig.files.open_path(path)

@@ -2,15 +2,22 @@
 
 import numpy as np
 
+from even_stance.errors import StanceError
 from even_stance.judgement.findings import Finding
+from even_stance.judgement.search.arcs import ArcAnswer
+from even_stance.judgement.wording import move_words
+from even_stance.mechanics.steering import tread_aside
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
-from even_stance.study.figures import AxleStudy
+from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.model import axle_title
 from even_stance.study.steeranswers import machine_readable_steer
+from even_stance.study.steerfigures import held_straight, mechanism_of
 from even_stance.study.steering import steered_axle
 from even_stance.units import System, format_length, length_unit
+from even_stance.vehicle.edits import move_by
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import Spot, own_point
 
 _STOPS = {
     "box": "the box comes to its stop", "ram": "the ram comes to its end", "stop": "the inner wheel meets its stop",
@@ -78,6 +85,62 @@ def bump_words(study: AxleStudy) -> str:
     other = "the panhard's" if lateral else "the path of the axle"
     cure = "" if still else f" Two arcs differ: bring the drag link's angle and length nearer to {other}."
     return f"Hand wheel held, both wheels steer together by up to {said}; toe itself hardly changes.{cure}"
+
+
+def arc_rows(job: Job, study: AxleStudy) -> list[tuple[str, str]]:
+    """The two arcs in rows: what the wheels do, what holds them straight, and how the links that make the arcs lie."""
+    axle, units = study.axle, job.units
+    mechanism, most = mechanism_of(axle), bump_most(study)
+    if mechanism is None or axle.steering is None or most is None:
+        return []
+    rows = []
+    for key, words in (("bump_steer_deg", "Over bumps"), ("cross_steer_deg", "Crossed up")):
+        figure = study.figure(key)
+        assert figure is not None
+        aside = float(tread_aside(np.radians(figure.value), axle.tire.free_diameter_mm / 2))
+        note = f", {figure.note}" if figure.note else ""
+        rows.append((words, f"{figure.value:.1f}°, {_length(aside, units)} aside at the front of the tire{note}"))
+        at = study_postures(study.vehicle, axle, np.array([figure.left_mm]), np.array([figure.right_mm]))
+        hold = held_straight(mechanism, at.pose, 0)
+        if axle.steering.kind != "ram" and np.isfinite(hold):
+            way = "left" if hold > 0.0 else "right"
+            rows.append((f"{words}, hand wheel to hold it", f"{abs(360.0 * hold):.0f}° {way}"))
+    drag = {f.key: f.value for f in study.figures if f.key.startswith("drag_")}
+    if drag:
+        rows.append(("Drag link against panhard", f"{drag['drag_slope_deg']:.1f}° off parallel, "
+                     f"{drag['drag_length_pct']:.0f} % as long"))  # fmt: skip
+    rows += _over_arm_rows(job, study)
+    return rows
+
+
+def _over_arm_rows(job: Job, study: AxleStudy) -> list[tuple[str, str]]:
+    """What the drag link's joint on the other side of its arm would do: the gain of an arm's thickness and a joint."""
+    steering, key = study.axle.steering, study.axle.key
+    if steering is None or steering.kind not in ("crossover", "fore_aft"):
+        return []
+    by, rows = steering.arm_mm + 2.0 * steering.ball_mm, []
+    for way, words in ((1.0, "over the arm, were it under"), (-1.0, "under the arm, were it over")):
+        try:
+            moved = move_by(Spot(key, "", "drag"), 0.0, 0.0, way * by).apply(job)
+            found = bump_most(study_axle(moved.vehicle, moved.vehicle.axle(key), 0.0, 0.0, {}))
+        except StanceError:
+            continue
+        if found is not None:
+            rows.append((f"Drag link {words}", f"{found[0]:.1f}° over bumps, {_length(by, job.units)} "
+                         f"{'higher' if way > 0 else 'lower'}"))  # fmt: skip
+    return rows
+
+
+def least_steer_words(job: Job, found: ArcAnswer) -> str:
+    """What a better place of a drag link's end comes to, in a sentence."""
+    at = own_point(job.vehicle.axle(found.axle), found.end)
+    assert at is not None
+    by = [a - b for a, b in zip(found.at, at.xyz, strict=True)]
+    edge = " The room ends there: more room, less steer." if found.at_edge else ""
+    return (
+        f"{move_words(by[0], by[1], by[2], job.units, at.y)}: the most the wheels steer by themselves goes from "
+        f"{found.before_deg:.1f}° to {found.after_deg:.1f}°.{edge}"
+    )
 
 
 def bump_most(study: AxleStudy) -> tuple[float, float] | None:

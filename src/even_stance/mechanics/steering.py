@@ -362,3 +362,19 @@ def beside_axis(point: Array, pivot: Array, axis: Array) -> Array:
     Source: derived here.
     """
     return norm(cross(point - pivot, np.broadcast_to(axis, np.shape(point - pivot))))
+
+
+def tread_aside(turn: Array | float, radius: float) -> Array:
+    """How far the front of a tire goes aside when its wheel turns.
+
+    Args:
+        turn: of the wheel, rad, shape (...)
+        radius: of the tire, mm, shape ()
+
+    Returns:
+        radius sin(turn), mm, shape (...).
+
+    Source: derived here; the front of the tire is a radius ahead of the kingpin.
+    """
+    aside: Array = radius * np.sin(turn)
+    return aside

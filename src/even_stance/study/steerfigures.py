@@ -284,3 +284,20 @@ def varied(axle: Axle, steering: Steering, inputs: list[SteerInput], step: float
                 moved[j, 1, 0, what.axis] -= step
         points[end] = moved
     return SteeredAxle(axle, steering, points)
+
+
+def held_straight(mechanism: SteeredAxle, pose: Pose, i: int) -> float:
+    """The steer input that points both wheels straight ahead on the mean at one of several poses; nan where none does.
+
+    Source: derived here; the secant rule on the mean of both headings.
+    """
+    one = pose.center[i : i + 1], pose.rotation[i : i + 1]
+    half = mechanism.half_mm_or_turns
+    steer = np.array([0.0, _TRIM * half])
+    for _ in range(6):
+        a, b = mechanism.at(steer, np.repeat(one[0], 2, axis=0), np.repeat(one[1], 2, axis=0)).headings.mean(axis=-1)
+        if not np.isfinite(a + b) or a == b:
+            return float("nan")
+        nearer = float(steer[0] - a * (steer[1] - steer[0]) / (b - a))
+        steer = np.array([nearer, nearer + _TRIM * half])
+    return nearer if abs(nearer) <= half else float("nan")

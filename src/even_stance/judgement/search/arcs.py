@@ -37,11 +37,12 @@ class ArcAnswer:
     """Where a drag link's end steers the wheels least.
 
     Attributes:
-        end: which end ("ball", "drag"); at: the place, mm; before_deg, after_deg: the most the wheels steer by
-            themselves, both wheels up or down or crossed up, before and after.
+        axle, end: which end of which axle's ("ball", "drag"); at: the place, mm.
+        before_deg, after_deg: the most the wheels steer by themselves, both up or down or crossed up, before and after.
         at_edge: whether the room ends what could be gained.
     """
 
+    axle: str
     end: str
     at: tuple[float, float, float]
     before_deg: float
@@ -102,4 +103,4 @@ def least_steer(axle: Axle, poses: Pose, end: str, room: Room) -> ArcAnswer | No
                 break
     edge = bool((np.abs(at - center)[free] > reach[free] - _ENOUGH_MM).any())
     x, y, z = (float(v) for v in at)
-    return ArcAnswer(end, (x, y, z), before, float(np.nanmax(np.abs(now))), edge)
+    return ArcAnswer(axle.key, end, (x, y, z), before, float(np.nanmax(np.abs(now))), edge)

@@ -8,7 +8,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.stations.spec import Station
 from even_stance.desktop.studies import Studies
-from even_stance.judgement.findings import Finding
+from even_stance.judgement.findings import Finding, number_findings
 from even_stance.judgement.steering import steering_findings
 
 
@@ -24,7 +24,9 @@ def _make(bench: Bench, look: Look) -> QWidget:
 
 
 def _findings(studies: Studies) -> list[Finding]:
-    return steering_findings(studies.job)
+    linked = [a.key for a in studies.job.vehicle.axles if a.members]
+    numbers = number_findings({k: studies.at_ride(k)[0] for k in linked}, "steering")
+    return [*steering_findings(studies.job), *numbers]
 
 
 STATION = Station("steering", "Steering", _make, _findings, load=_load)

@@ -4,13 +4,14 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.judgement.catalog.steerings import KINDS, STEERING_WORDS, steering_guess
+from even_stance.judgement.catalog.steerings import KINDS, STEERING_WORDS, starting_steering
 from even_stance.judgement.steering import bump_words, steer_rows
 from even_stance.vehicle.edits import change_steering, set_steering
 
@@ -44,6 +45,8 @@ class PiecesPage(QWidget):
         self.start.clicked.connect(lambda _=False: self._start())
         self.out = QPushButton("Take it out")
         self.out.clicked.connect(lambda _=False: bench.do(set_steering(bench.axle_key, None)))
+        self.fit = LateStudy(self)
+        self.fit.done.connect(self._fitted)
         row.addWidget(self.start)
         row.addWidget(self.out)
         row.addWidget(SchoolButton(look, "rod_end_steering"))
@@ -61,8 +64,17 @@ class PiecesPage(QWidget):
         column.addWidget(self.table, 1)
 
     def _start(self) -> None:
-        bench = self._bench
-        bench.do(set_steering(bench.axle_key, steering_guess(bench.job.vehicle, bench.axle, self.kind.currentData())))
+        vehicle, axle, kind = self._bench.job.vehicle, self._bench.axle, self.kind.currentData()
+        self.words.setText("Laying the drag link so that the wheels steer least over bumps …")
+        self.fit.ask(lambda: (axle, starting_steering(vehicle, axle, kind)))
+        self.fit.start_now()
+
+    def _fitted(self, found: object) -> None:
+        """Put the steering on the axle it was fitted to; on another car than that it has no business."""
+        if isinstance(found, tuple) and found[0] in self._bench.job.vehicle.axles:
+            self._bench.do(set_steering(found[0].key, found[1]))
+        else:
+            self.refresh()
 
     def _setter(self, part: str, name: str, title: str) -> Callable[[float], object]:
         bench = self._bench

@@ -5,10 +5,11 @@ from PyQt6.QtWidgets import QWidget
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.stations.axlestation import AxleStation
+from even_stance.desktop.stations.steering.arcspage import ArcsPage
 from even_stance.desktop.stations.steering.piecespage import PiecesPage
 from even_stance.judgement.steering import foot_words, steering_findings
 
-FLOOR, PIECES, SWEEP, WALK = range(4)
+FLOOR, PIECES, ARCS, SWEEP, WALK = range(5)
 
 
 class SteeringStation(AxleStation):
@@ -21,7 +22,9 @@ class SteeringStation(AxleStation):
 
             return SweepPage(bench, look)
 
-        super().__init__(bench, look, (("Pieces", lambda: PiecesPage(bench, look)), ("Sweep", sweep)))
+        super().__init__(bench, look, (
+            ("Pieces", lambda: PiecesPage(bench, look)), ("Arcs", lambda: ArcsPage(bench, look)), ("Sweep", sweep),
+        ))  # fmt: skip
         self.floor.bring_front("plan")
 
     def say(self) -> None:
