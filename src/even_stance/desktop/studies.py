@@ -11,6 +11,7 @@ from even_stance.judgement.bands import judged_keys, wanted
 from even_stance.judgement.findings import Finding, travel_findings
 from even_stance.judgement.verdicts import Verdict, judge, study_wanted_bind
 from even_stance.shop.findings import shop_findings
+from even_stance.study.carried import carrier_of, standing
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.floor import AxlePlace
 from even_stance.study.loads import CaseKey, LoadStudy, study_loads
@@ -78,9 +79,12 @@ class Studies:
     def _studied(self, key: str) -> AxleStudy | str:
         vehicle, now = self.job.vehicle, self.posture.of(key)
         axle, rest = vehicle.axle(key), self._rest()
+        carrier = carrier_of(vehicle, axle)
+        other = RIDE if carrier is None else self.posture.of(carrier.key)
+        rest = rest if carrier is None else (*rest, carrier)
         before = self._kept.get(key)
         same = before is not None and before[0][:2] == (axle, rest)
-        if before is not None and same and before[0][2] == now:
+        if before is not None and same and before[0][2] == (now, other):
             result = before[1]
             assert isinstance(result, AxleStudy | str)
             return result
@@ -92,11 +96,13 @@ class Studies:
 
         def study() -> AxleStudy | str:
             try:
-                return study_axle(vehicle, axle, now.left_mm, now.right_mm, uncertainties, travel)
+                return study_axle(
+                    vehicle, axle, now.left_mm, now.right_mm, uncertainties, travel, (other.left_mm, other.right_mm)
+                )
             except StanceError as error:
                 return str(error)
 
-        return self._keep(key, (axle, rest, now), study)
+        return self._keep(key, (axle, rest, (now, other)), study)
 
     def beneath(self, vehicle: Vehicle, key: str) -> AxleStudy | None:
         """The study of an axle of another car, drawn beneath at the same posture; None where it has none."""
@@ -118,6 +124,10 @@ class Studies:
         for axle in self.job.vehicle.axles:
             study = self.axle(axle.key) if axle.members else None
             here = seated(self.job.vehicle, axle)
+            carrier = carrier_of(self.job.vehicle, axle)
+            if carrier is not None:
+                there = self.posture.of(carrier.key)
+                here = standing(self.job.vehicle, here, there.left_mm, there.right_mm)
             steer = self.posture.of(axle.key).steer
             reads = (here, study, steer)
             places.append(self._keep(f"{axle.key} place", reads, partial(AxlePlace, here, study, steer)))

@@ -9,6 +9,7 @@ from even_stance.study.figures import AxleStudy
 from even_stance.study.loads import wind_up_deg
 from even_stance.study.model import axle_title
 from even_stance.study.powertrain import gaps, seated, tilt
+from even_stance.study.steerfigures import axle_joints
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.driveline import Powertrain
@@ -123,10 +124,25 @@ def joint_rows(study: AxleStudy) -> list[tuple[str, ...]]:
         if f"{end}_angle_deg" not in now.values:
             continue
         angle, plane = now.value(f"{end}_angle_deg"), np.radians(now.value(f"{end}_plane_deg"))
-        worst = float(np.nanmax(study.travel.sweep.values[f"{end}_angle_deg"]))
+        worst = max(float(np.nanmax(run.values[f"{end}_angle_deg"])) for run in study.travel.even_runs)
         side, plan = abs(angle * np.cos(plane)), abs(angle * np.sin(plane))
         found.append((f"at the {end}", f"{angle:.1f}°", f"{side:.1f}°", f"{plan:.1f}°", f"{worst:.1f}°"))
     return found
+
+
+def axle_joint_words(job: Job, study: AxleStudy) -> str:
+    """What the axle shafts' joints at the knuckles do at full lock, in a sentence; empty where there are none."""
+    joints, steering = axle_joints(study.axle), study.axle.steering
+    if joints is None or steering is None or not np.isfinite(joints.bend_deg):
+        return ""
+    said = f"At full lock the axle shafts’ joints bend {joints.bend_deg:.0f}° of {steering.axle_joint_limit_deg:.0f}°"
+    if steering.axle_joints == "single":
+        said += f"; the wheel’s speed then goes up and down by {joints.variation_pct:.0f} % twice a turn"
+    if joints.off_mm is not None and joints.slide_mm is not None:
+        off, slide = (format_length(mm, job.units).removeprefix("~") for mm in (max(joints.off_mm), joints.slide_mm))
+        unit = length_unit(job.units)
+        said += f". Their centers are up to {off} {unit} off the kingpins: the shafts slide {slide} {unit} in and out"
+    return f"{said}."
 
 
 def wind_up_words(job: Job, study: AxleStudy) -> str:

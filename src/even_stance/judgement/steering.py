@@ -44,7 +44,7 @@ def steer_rows(job: Job, study: AxleStudy, steer: float) -> list[tuple[str, str]
     said = machine_readable_steer(job.vehicle, study.now, steer)["steer"]
 
     def deg(key: str) -> str:
-        return "not reached" if said[key] is None else f"{said[key]:+.1f}°"
+        return "not reached" if said[key] is None else f"{round(said[key], 1) + 0.0:+.1f}°"
 
     rows = [("Left wheel, + left", deg("left_deg")), ("Right wheel, + left", deg("right_deg"))]
     rows.append(("Toe, + in", deg("toe_deg")))

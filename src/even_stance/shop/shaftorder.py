@@ -54,8 +54,7 @@ def shaft_order(study: AxleStudy) -> ShaftOrder | None:
     if not has_shaft(axle) or not study.travel.sweep.ok.any():
         return None
     shaft = axle.shaft or Shaft()
-    runs = (study.travel.sweep, study.travel.cross)
-    lengths = np.concatenate([r.values["shaft_length_mm"][r.ok] for r in runs])
+    lengths = np.concatenate([r.values["shaft_length_mm"][r.ok] for r in study.travel.runs])
     sweep = study.travel.sweep
     at_ride = int(np.abs(sweep.left).argmin())
     ride = float(sweep.values["shaft_length_mm"][at_ride])

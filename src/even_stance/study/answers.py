@@ -13,6 +13,7 @@ from even_stance.mechanics.linkage import Linkage, rod_ends
 from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.position import nudged, solve_posture
 from even_stance.mechanics.vectors import Array, norm, turn
+from even_stance.study.carried import Carried
 from even_stance.study.driveline import has_shaft, machine_readable_driveline, shaft_values
 from even_stance.study.model import Layout, axle_title, bolt_directions, layout_of, linkage_of, swing_rods
 from even_stance.study.steerfigures import held_values, mechanism_of
@@ -30,7 +31,7 @@ class Answers:
     Keys of `values` are those of the machine-readable answers. `chassis_ends` and `rod_ends` are the ends of the rods
     of the layout, mm, shape (N, n, 3); `misalignment_deg` how far each rod leaves the plane square to its bolts
     (chassis end, axle end), `needed_misalignment_deg` the same with the twist of the rod shared between its ends, shape
-    (N, n, 2) each.
+    (N, n, 2) each. `gone` is how far another axle has carried the output, where one does.
     """
 
     axle: Axle
@@ -45,6 +46,7 @@ class Answers:
     rod_ends: Array
     misalignment_deg: Array
     needed_misalignment_deg: Array
+    gone: Carried | None = None
 
     @property
     def ok(self) -> np.ndarray[tuple[int, ...], np.dtype[np.bool_]]:
@@ -120,6 +122,7 @@ def study_postures(
     right: Array,
     linkage: Linkage | None = None,
     near: Pose | None = None,
+    gone: Carried | None = None,
 ) -> Answers:
     """All answers of an axle at given postures, in one batch.
 
@@ -129,6 +132,7 @@ def study_postures(
         left, right: rise of the wheel centers relative to the chassis, mm, bump +, shape (N,)
         linkage: another linkage in place of the axle's own (variants, their batch axes broadcast against N).
         near: solved poses of the axle as it is, where the linkage differs little from it: one step is taken.
+        gone: how far another axle has carried its output, as study/carried.py says it; not at all if not given.
 
     Raises:
         LayoutError: the members do not hold the axle.
@@ -160,7 +164,7 @@ def study_postures(
         "yaw_deg": np.degrees(yaw),
     }
     if has_shaft(axle):
-        values |= shaft_values(vehicle, axle, linkage, pose)
+        values |= shaft_values(vehicle, axle, linkage, pose, gone=gone)
     steering = mechanism_of(axle)
     if steering is not None:
         values |= held_values(steering, pose)
@@ -170,7 +174,7 @@ def study_postures(
     if not pose.ok.all():
         values = {k: np.where(pose.ok, v, np.nan) for k, v in values.items()}
         needed = np.where(pose.ok[..., None, None], needed, np.nan)
-    return Answers(axle, layout, linkage, left, right, pose, moving, values, chassis_ends, ends, swing, needed)
+    return Answers(axle, layout, linkage, left, right, pose, moving, values, chassis_ends, ends, swing, needed, gone)
 
 
 def _swings(layout: Layout, linkage: Linkage, pose: Pose, span: Array) -> tuple[Array, Array]:

@@ -285,6 +285,8 @@ def _joints(axle: Axle) -> Iterator[Solid]:
     for spot in spots_on(axle):
         if not spot.member:
             body = axle_body(axle.key) if own_body(spot.end) == "axle" else CHASSIS
+            if spot.end == "output" and axle.output is not None and axle.output.on:
+                body = axle_body(axle.output.on)
             homes["", spot.end] = steer_home(axle.key, spot.end) or body
     for spot, style in near_last_spots(axle):
         yield _ball(spot, homes[spot.member, spot.end], style, np.array(point_on(axle, spot).xyz))

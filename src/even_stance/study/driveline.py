@@ -76,7 +76,12 @@ def ends_of(vehicle: Vehicle, axle: Axle) -> ShaftEnds:
 
 
 def shaft_values(
-    vehicle: Vehicle, axle: Axle, linkage: Linkage, pose: Pose, ends: ShaftEnds | None = None
+    vehicle: Vehicle,
+    axle: Axle,
+    linkage: Linkage,
+    pose: Pose,
+    ends: ShaftEnds | None = None,
+    gone: tuple[Array, Array] | None = None,
 ) -> dict[str, Array]:
     """Everything about the shaft of an axle at poses of it, by the keys of the answers.
 
@@ -84,17 +89,22 @@ def shaft_values(
         vehicle: the vehicle; axle: the axle, both ends of its shaft measured.
         linkage, pose: the linkage and its poses, shape (N, ...).
         ends: other ends than its own, with batch axes that broadcast against N.
+        gone: how far another axle has carried the output, mm, and turned its axis, 1, shape (N, 3) each.
     """
     ends = ends_of(vehicle, axle) if ends is None else ends
+    here = ends
+    if gone is not None:
+        axis = ends.output_axis + gone[1]
+        here = replace(ends, output=ends.output + gone[0], output_axis=axis / norm(axis)[..., None])
     shaft = axle.shaft or Shaft()
     pinion = placed(linkage, pose, ends.pinion[..., None, :])[..., 0, :]
     axis = turn(pose.rotation, ends.pinion_axis[..., None, :])[..., 0, :]
     sense = -1.0 if axle.is_front else 1.0  # a shaft to the front runs ahead from the gearbox
-    start, goal = crosses(shaft, ends, pinion, axis, sense)
+    start, goal = crosses(shaft, here, pinion, axis, sense)
     now, ride = sense * (start - goal), _ride_length(shaft, ends, sense)
     length = norm(now)
     line = now / length[..., None]
-    out_axis, first, longest = np.broadcast_to(ends.output_axis, line.shape), line, length
+    out_axis, first, longest = np.broadcast_to(here.output_axis, line.shape), line, length
     if shaft.carrier is not None:
         first = sense * (ends.output - np.array(shaft.carrier.xyz))
         longest = np.maximum(length, norm(first))

@@ -7,7 +7,8 @@ import numpy as np
 from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, posture_keys, study_postures
-from even_stance.study.driveline import has_shaft
+from even_stance.study.carried import Carried, carried
+from even_stance.study.driveline import SHAFT_KEYS, has_shaft
 from even_stance.study.model import layout_of, mount_points
 from even_stance.study.powertrain import seated
 from even_stance.study.sensitivity import Picked, Postures, Slopes, included, slopes, triangulation
@@ -118,6 +119,7 @@ def study_axle(
     right: float,
     uncertainties: dict[str, float] | None = None,
     travel: Travel | None = None,
+    other: tuple[float, float] = (0.0, 0.0),
 ) -> AxleStudy:
     """Everything about one axle with its wheels at one posture.
 
@@ -127,14 +129,16 @@ def study_axle(
         left, right: rise of the wheel centers, mm, bump +.
         uncertainties: the +/- of a moment ago, to stand in while a point is on its way (the +/- hardly moves with it).
         travel: of the same axle, where just its wheels have moved since.
+        other: where the wheels of the axle that carries its output are, mm, where one does.
 
     Raises:
         LayoutError: the members do not hold the axle.
     """
     if travel is None:
-        now, travel = study_travel(vehicle, axle, left, right)
+        now, travel = study_travel(vehicle, axle, left, right, other)
     else:
-        now = study_postures(vehicle, axle, np.array([left]), np.array([right]))
+        gone = carried(vehicle, axle, *(np.array([mm]) for mm in other))
+        now = study_postures(vehicle, axle, np.array([left]), np.array([right]), gone=gone)
     return AxleStudy(vehicle, axle, now, travel, tuple(_figures(vehicle, axle, now, travel, uncertainties)))
 
 
@@ -172,12 +176,14 @@ def _picked(
     poses = [(now, 0), *worst.values(), (travel.cross, 0 if far is None else far.posture), (travel.cross, posture)]
     left, right = (np.array([side[i] for side, i in sides]) for sides in zip(*(
         ((a.left, i), (a.right, i)) for a, i in poses), strict=True))  # fmt: skip
-    at = Postures(left, right, Pose.stacked([a.pose.part(slice(i, i + 1)) for a, i in poses]))
+    at = Postures(left, right, Pose.stacked([a.pose.part(slice(i, i + 1)) for a, i in poses]), _gone(poses))
     found = [(Picked(k, now.value(k), k), "", 0) for k in posture_keys(vehicle) if k in now.values and now.ok[0]]
     for j, (key, (run, i)) in enumerate(worst.items(), start=1):
         source = (WORST | LEAST | CROSSED)[key]
         value = float(run.values[source][i])
         note = _where(axle, key, value, float(left[j]), float(right[j]))
+        if run is travel.walk and run.gone is not None and axle.output is not None:
+            note += f", the {axle.output.on} axle {'up' if run.gone[0][i, 2] > 0.0 else 'down'}"
         if key in LEAST:
             found.append((Picked(key, value, source, j), note, j))
         else:
@@ -219,9 +225,21 @@ def _worst_posture(travel: Travel, key: str) -> tuple[Answers, int]:
         opposed = np.where(run.left * run.right <= 0.0, np.abs(run.values[CROSSED[key]]), np.nan)
         return run, int(np.nanargmax(opposed))
     if key not in LEAST:
-        return travel.sweep, int(np.nanargmax(np.abs(travel.sweep.values[WORST[key]])))
-    runs = [(run, int(np.nanargmin(run.values[LEAST[key]]))) for run in (travel.sweep, travel.cross) if run.ok.any()]
+        every = travel.even_runs if WORST[key] in SHAFT_KEYS else (travel.sweep,)
+        found = [(run, int(np.nanargmax(np.abs(run.values[WORST[key]])))) for run in every if run.ok.any()]
+        return max(found, key=lambda r: abs(float(r[0].values[WORST[key]][r[1]])))
+    runs = [(run, int(np.nanargmin(run.values[LEAST[key]]))) for run in travel.runs if run.ok.any()]
     return min(runs, key=lambda r: float(r[0].values[LEAST[key]][r[1]]))
+
+
+def _gone(poses: list[tuple[Answers, int]]) -> Carried | None:
+    """How far another axle has carried the output at some postures; None where none does."""
+    each = [a.gone for a, _ in poses]
+    if any(gone is None for gone in each):
+        return None
+    rows = [(gone[0][i], gone[1][i]) for gone, (_, i) in zip(each, poses, strict=True) if gone is not None]
+    shift, turned = (np.array(side) for side in zip(*rows, strict=True))
+    return shift, turned
 
 
 def _where(axle: Axle, key: str, value: float, travel: float, right: float) -> str:

@@ -65,7 +65,7 @@ def axis_of(yoke: Yoke) -> Array:
 def seated(vehicle: Vehicle, axle: Axle) -> Axle:
     """An axle with its output where the powertrain now holds it; the same one while the tail is as measured."""
     power = vehicle.powertrain
-    if power is None or axle.output is None or not power.moved or not np.isfinite(tilt(power)):
+    if power is None or axle.output is None or axle.output.on or not power.moved or not np.isfinite(tilt(power)):
         return axle
     return axle.model_copy(update={"output": _seated(power, axle.output)})
 

@@ -10,6 +10,7 @@ from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.triangulation import included_angle, one_pair_like
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, cg_height, cg_rise, study_postures
+from even_stance.study.carried import Carried
 from even_stance.study.driveline import SHAFT_KEYS, has_shaft, shaft_values, stacked, yoke_inputs
 from even_stance.study.model import Layout, layout_of, linkage_from, linkage_of, mount_points
 from even_stance.study.steerfigures import (
@@ -155,11 +156,17 @@ def triangulation(layout: Layout, points: Array, pairs: tuple[tuple[int, int], .
 
 @dataclass(frozen=True)
 class Postures:
-    """The few postures that figures are read at: travel of each wheel, mm, shape (P,), and the solved poses there."""
+    """The few postures that figures are read at.
+
+    Attributes:
+        left, right: travel of each wheel, mm, shape (P,); poses: the solved poses there.
+        gone: how far another axle has carried the output there, where one does.
+    """
 
     left: Array
     right: Array
     poses: Pose
+    gone: Carried | None = None
 
 
 def point_inputs(axle: Axle) -> list[Input]:
@@ -196,7 +203,7 @@ def slopes(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked], eve
     """
     layout = layout_of(axle)
     inputs, points = point_inputs(axle), moved_points(axle)
-    varied = study_postures(vehicle, axle, at.left, at.right, linkage_from(axle, layout, points), at.poses)
+    varied = study_postures(vehicle, axle, at.left, at.right, linkage_from(axle, layout, points), at.poses, at.gone)
     of = {p.key: _central(p.read(varied, points)) for p in picked}
     extra = [_cg(vehicle, at, picked), *_whole_car(vehicle, axle, at, picked), *_yokes(vehicle, axle, at, picked)]
     extra += _steering(vehicle, axle, at, picked)
@@ -213,7 +220,7 @@ def _yokes(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]) -> 
     if not mine or not has_shaft(axle):
         return []
     inputs = yoke_inputs(vehicle, axle, STEP_MM)
-    values = shaft_values(vehicle, axle, linkage_of(axle), at.poses, stacked(inputs))
+    values = shaft_values(vehicle, axle, linkage_of(axle), at.poses, stacked(inputs), at.gone)
     found = []
     for j, what in enumerate(inputs):
         spot = Spot(axle.key, "", what.end)
@@ -283,7 +290,7 @@ def _lengths(vehicle: Vehicle, axle: Axle, at: Postures, picked: list[Picked]) -
     for i in range(n):
         step[i, 0, 0, i], step[i, 1, 0, i] = STEP_MM, -STEP_MM
     points = np.broadcast_to(mount_points(axle), (n, 2, 1, len(mount_points(axle)), 3))
-    varied = study_postures(vehicle, axle, at.left, at.right, with_lengths(linkage, step), at.poses)
+    varied = study_postures(vehicle, axle, at.left, at.right, with_lengths(linkage, step), at.poses, at.gone)
     of = {p.key: _central(p.read(varied, points)) for p in picked}
     return [
         (Input("length", f"{rod.name}: longer", 0.0), {key: float(slope[i]) for key, slope in of.items()})
@@ -317,12 +324,12 @@ def _whole_car(
     Larger tires lift the car. A loaded radius that was misread lifts nothing, and the points are taped from the ground:
     it takes nothing from how sure a figure is.
     """
-    base = study_postures(vehicle, axle, at.left, at.right, near=at.poses)
+    base = study_postures(vehicle, axle, at.left, at.right, near=at.poses, gone=at.gone)
     step = np.array([STEP_MM, -STEP_MM])[:, None]
     points = np.broadcast_to(mount_points(axle), (2, 1, len(mount_points(axle)), 3))
     linkage = linkage_from(axle, layout_of(axle), points)
     # A car that stands higher has its wheels lower relative to the frame.
-    higher = study_postures(vehicle, axle, at.left - step, at.right - step, linkage, at.poses)
+    higher = study_postures(vehicle, axle, at.left - step, at.right - step, linkage, at.poses, at.gone)
     still = study_postures(vehicle, axle, -step[:, 0], -step[:, 0])
     h, stands = _heights(vehicle, at), vehicle.over == "stands"
     pitch = (base.twists.heave[:, 4] / base.twists.heave[:, 2])[0]

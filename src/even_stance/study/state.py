@@ -115,12 +115,28 @@ def state_of(
         axle_state(seated(vehicle, axle), answers.get(axle.key), count, steer=steer[axle.key]) for axle in vehicle.axles
     ]
     power = power_pose(vehicle, count)
+    _carry_outputs(vehicle, states)
     points = {s: power.place(np.array([at.xyz]))[:, 0] for s, at in power_points(vehicle.powertrain).items()}
     return CarState(
         {k: v for state in states for k, v in state.poses.items()} | {POWERTRAIN: power},
         {k: v for state in states for k, v in state.points.items()} | points,
         {k: v for state in states for k, v in state.ok.items()},
     )
+
+
+def _carry_outputs(vehicle: Vehicle, states: Sequence[CarState]) -> None:
+    """Outputs that ride on another axle go along with it, and the shafts from there."""
+    poses = {k: v for state in states for k, v in state.poses.items()}
+    for axle, state in zip(vehicle.axles, states, strict=True):
+        output, pinion = axle.output, axle.pinion
+        if output is None or not output.on:
+            continue
+        at = np.array(output.at.xyz)
+        head = poses[axle_body(output.on)].place(at[None])[:, 0]
+        state.points[Spot(axle.key, "", "output")] = head
+        if pinion is not None:
+            tail = state.points[Spot(axle.key, "", "pinion")]
+            state.poses[shaft_body(axle.key)] = between(np.array(pinion.at.xyz), at, tail, head)
 
 
 def power_pose(vehicle: Vehicle, count: int = 1) -> BodyPose:

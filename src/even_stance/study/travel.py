@@ -7,6 +7,7 @@ import numpy as np
 
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, study_postures
+from even_stance.study.carried import carried, carrier_of
 from even_stance.study.model import swing_limits
 from even_stance.vehicle.car import Axle, Vehicle
 
@@ -16,10 +17,25 @@ _CROSS = 7
 
 @dataclass(frozen=True, eq=False)
 class Travel:
-    """The answers from full droop to full bump, and over a coarse grid of left against right travel."""
+    """The answers from full droop to full bump, and over a coarse grid of left against right travel.
+
+    Attributes:
+        sweep, cross: those runs; walk: where another axle carries its output, this axle up and down against that one.
+    """
 
     sweep: Answers
     cross: Answers
+    walk: Answers | None = None
+
+    @property
+    def even_runs(self) -> tuple[Answers, ...]:
+        """The runs with both wheels alike: those in which a joint bends most."""
+        return (self.sweep,) if self.walk is None else (self.sweep, self.walk)
+
+    @property
+    def runs(self) -> tuple[Answers, ...]:
+        """All of them: where a shaft slips most."""
+        return (*self.even_runs, self.cross)
 
     @property
     def free_bump_mm(self) -> float:
@@ -50,16 +66,35 @@ def travel_grid(axle: Axle) -> tuple[Array, Array]:
     return np.concatenate((sweep, left)), np.concatenate((sweep, right))
 
 
-def study_travel(vehicle: Vehicle, axle: Axle, left: float = 0.0, right: float = 0.0) -> tuple[Answers, Travel]:
+def study_travel(
+    vehicle: Vehicle, axle: Axle, left: float = 0.0, right: float = 0.0, other: tuple[float, float] = (0.0, 0.0)
+) -> tuple[Answers, Travel]:
     """One posture, the sweep from full droop to full bump, and crossed up, all in one batch.
+
+    Args:
+        vehicle: the vehicle; axle: the axle.
+        left, right: the one posture; other: where the wheels of the axle that carries its output are then, mm.
 
     Raises:
         LayoutError: the members do not hold the axle.
     """
     lefts, rights = travel_grid(axle)
-    every = study_postures(vehicle, axle, np.append(lefts, left), np.append(rights, right))
-    last = len(lefts)
-    travel = Travel(take(every, slice(0, SWEEP_POSTURES)), take(every, slice(SWEEP_POSTURES, last)))
+    carrier = carrier_of(vehicle, axle)
+    if carrier is None:
+        every = study_postures(vehicle, axle, np.append(lefts, left), np.append(rights, right))
+        last = len(lefts)
+        travel = Travel(take(every, slice(0, SWEEP_POSTURES)), take(every, slice(SWEEP_POSTURES, last)))
+        return take(every, slice(last, None)), travel
+    mine, theirs = (
+        g.ravel() for g in np.meshgrid(*(np.linspace(-a.droop_mm, a.bump_mm, _CROSS) for a in (axle, carrier)))
+    )  # fmt: skip
+    still, last = np.zeros(len(lefts)), len(lefts) + len(mine)
+    gone = carried(vehicle, axle, *(np.concatenate((still, theirs, [mm])) for mm in other))
+    every = study_postures(
+        vehicle, axle, np.concatenate((lefts, mine, [left])), np.concatenate((rights, mine, [right])), gone=gone
+    )
+    runs = (slice(0, SWEEP_POSTURES), slice(SWEEP_POSTURES, len(lefts)), slice(len(lefts), last))
+    travel = Travel(*(take(every, run) for run in runs))
     return take(every, slice(last, None)), travel
 
 
@@ -115,6 +150,7 @@ def take(answers: Answers, part: slice) -> Answers:
         answers.rod_ends[part],
         answers.misalignment_deg[part],
         answers.needed_misalignment_deg[part],
+        None if answers.gone is None else (answers.gone[0][part], answers.gone[1][part]),
     )
 
 

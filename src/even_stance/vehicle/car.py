@@ -73,6 +73,8 @@ class Axle(Record):
         if len(set(names)) != len(names):
             twice = next(n for n in names if names.count(n) > 1)
             raise ValueError(f"two members are called “{twice}”; give each its own name")
+        if self.output is not None and self.output.on and self.shaft is not None and self.shaft.carrier is not None:
+            raise ValueError("a through shaft between axles is one piece; take its carrier bearing out")
         if self.unsprung_kg > self.load_kg:
             raise ValueError("the unsprung weight is more than the axle shows on the scales")
         if not self.driven and self.drive_share > 0:
@@ -148,6 +150,12 @@ class Vehicle(Record):
         keys = [a.key for a in self.axles]
         if len(set(keys)) != len(keys):
             raise ValueError("two axles have the same name; call them front and rear")
+        outputs = {a.key: a.output.on for a in self.axles if a.output is not None}
+        for key, on in outputs.items():
+            if on and (on not in keys or on == key or outputs.get(on) == key):
+                raise ValueError(
+                    f"the output of the {key} axle cannot be on the {on} axle; choose another or the gearbox"
+                )
         if sum(a.drive_share for a in self.axles) > 1.0 + 1e-6:
             raise ValueError("the drive shares of the axles add up to more than 100 %")
         if sum(a.brake_share for a in self.axles) > 1.0 + 1e-6:

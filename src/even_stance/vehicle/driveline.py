@@ -21,12 +21,14 @@ class Yoke(Record):
     Attributes:
         nose_up_deg: how far the shaft rises toward the front, to level ground; angle_sure_deg: its +/-.
         left_deg: how far it points to the left going toward the front, seen from above.
+        on: of an output, the axle whose housing it is on (a through shaft); empty on the gearbox.
     """
 
     at: Point
     nose_up_deg: Annotated[float, Field(ge=-80, le=80, allow_inf_nan=False)] = 0.0
     angle_sure_deg: Annotated[float, Field(ge=0, le=90, allow_inf_nan=False)] = 0.2
     left_deg: Annotated[float, Field(ge=-80, le=80, allow_inf_nan=False)] = 0.0
+    on: Annotated[str, Field(max_length=80)] = ""
 
 
 class Shaft(Record):

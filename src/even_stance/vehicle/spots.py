@@ -185,7 +185,8 @@ def body_of(job: Job, spot: Spot) -> Body:
     if not spot.axle:
         return "powertrain"
     if not spot.member:
-        return own_body(spot.end)
+        output = job.vehicle.axle(spot.axle).output
+        return "axle" if spot.end == "output" and output is not None and output.on else own_body(spot.end)
     return job.vehicle.axle(spot.axle).member(spot.member).body(spot.end)
 
 

@@ -7,6 +7,7 @@ from even_stance.vehicle.edits.axles import set_axle, set_back, set_tire, set_wh
 from even_stance.vehicle.edits.brackets import choose_hole, set_holes, set_joint, set_mount
 from even_stance.vehicle.edits.driveline import (
     carry_shaft,
+    drive_from,
     raise_mounts,
     raise_tail,
     set_marks,
@@ -27,7 +28,7 @@ from even_stance.vehicle.edits.points import (
     shifted,
     shifted_mount,
 )
-from even_stance.vehicle.edits.steering import change_steering, set_steering
+from even_stance.vehicle.edits.steering import change_steering, set_steering, tape_axle_joints
 from even_stance.vehicle.edits.whole import set_band, set_job, set_measuring, set_split, set_vehicle
 
 __all__ = [
@@ -35,6 +36,7 @@ __all__ = [
     "carry_shaft",
     "change_steering",
     "choose_hole",
+    "drive_from",
     "made",
     "move_by",
     "move_to",
@@ -65,6 +67,7 @@ __all__ = [
     "set_yoke",
     "shifted",
     "shifted_mount",
+    "tape_axle_joints",
     "turn_pinion",
     "with_axle",
     "with_changes",

@@ -10,6 +10,8 @@ from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.records import Point
 
+_GUESSED_MM = 12.0
+
 
 def set_shaft(key: str, label: str, merge: str | None = None, **changes: Any) -> Edit:
     """Change what the driveshaft of an axle is; a first one is made."""
@@ -35,7 +37,7 @@ def carry_shaft(key: str, in_two: bool) -> Edit:
         if axle.output is None or axle.pinion is None:
             raise InputError("Carrier bearing", "has no place yet.", "Measure output and pinion yoke first.")
         x, y, z = (0.5 * (a + b) for a, b in zip(axle.output.at.xyz, axle.pinion.at.xyz, strict=True))
-        return set_shaft(key, "Carrier bearing", carrier=Point(x=x, y=y, z=z, sure=12.0)).apply(job)
+        return set_shaft(key, "Carrier bearing", carrier=Point(x=x, y=y, z=z, sure=_GUESSED_MM)).apply(job)
 
     return Edit("Two-piece shaft" if in_two else "One-piece shaft", apply)
 
@@ -55,6 +57,30 @@ def set_yoke(key: str, end: str, label: str, merge: str | None = None, **changes
         return set_axle(key, label, **fresh).apply(job)
 
     return Edit(label, apply, merge)
+
+
+def drive_from(key: str, on: str) -> Edit:
+    """Drive an axle from the gearbox (""), or through the housing of another axle, from a guess behind its pinion.
+
+    Raises (on apply):
+        InputError: the other axle's pinion is not measured, or the car refuses.
+    """
+
+    def apply(job: Job) -> Job:
+        axle = job.vehicle.axle(key)
+        if not on:
+            output = None if axle.output is None else with_changes(axle.output, on="")
+            return with_axle(job, with_changes(axle, output=output))
+        other = job.vehicle.axle(on)
+        if other.pinion is None:
+            raise InputError("Output is on", f"the pinion of the {on} axle is not measured yet.", "Measure it first.")
+        # Straight through the housing: as far behind the axle's center as the pinion is ahead of it, on the same line.
+        (cx, _, cz), at = other.center, other.pinion.at
+        through = Point(x=2 * cx - at.x, y=at.y, z=2 * cz - at.z, sure=_GUESSED_MM)
+        output = with_changes(other.pinion, at=through, on=on)
+        return with_axle(job, with_changes(axle, output=output))
+
+    return Edit("Where the shaft comes from", apply)
 
 
 def set_powertrain(powertrain: Powertrain | None) -> Edit:

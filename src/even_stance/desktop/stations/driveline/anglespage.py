@@ -12,7 +12,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.judgement.driveline import alike_words, joint_rows, study_words, wind_up_words
+from even_stance.judgement.driveline import alike_words, axle_joint_words, joint_rows, study_words, wind_up_words
 from even_stance.judgement.search.evening import Way, even_within, ways_to_even
 from even_stance.vehicle.edits import turn_pinion
 
@@ -176,7 +176,7 @@ class AnglesPage(QWidget):
         study = bench.study(bench.axle_key)
         parts = [alike_words(bench.job, axle)]
         if study is not None:
-            parts += [study_words(study), wind_up_words(bench.job, study)]
+            parts += [study_words(study), wind_up_words(bench.job, study), axle_joint_words(bench.job, study)]
         self.words.setText(" ".join(p for p in parts if p) or "Measure output and pinion yoke first.")
         rows = joint_rows(study) if study is not None else []
         self.table.setRowCount(len(rows))

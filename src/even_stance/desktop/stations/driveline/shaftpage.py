@@ -22,6 +22,7 @@ from even_stance.desktop.widgets.fields import (
 )
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.schoolnote import SchoolButton
+from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.exchange.shaftpdf import shaft_pdf
@@ -31,7 +32,7 @@ from even_stance.shop.shaftorder import JOINT_WORDS, ShaftOrder, length_words, o
 from even_stance.study.driveline import gearing
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.driveline import Shaft
-from even_stance.vehicle.edits import carry_shaft, move_to, set_shaft, set_yoke
+from even_stance.vehicle.edits import carry_shaft, drive_from, move_to, set_shaft, set_yoke
 from even_stance.vehicle.spots import Spot, point_of
 
 _FIELDS: tuple[tuple[str, str, type[NumberField], str], ...] = (
@@ -208,6 +209,13 @@ class ShaftPage(SteppedPage):
             lambda _: self._bench.do(carry_shaft(self._bench.axle_key, self.pieces.currentData()))
         )
         row.addWidget(Labeled(self._bench, "Pieces", self.pieces), 1)
+        self.comes_from = QComboBox()
+        self.comes_from.setAccessibleName("Output is on")
+        self.comes_from.activated.connect(
+            lambda _: self._bench.do(drive_from(self._bench.axle_key, self.comes_from.currentData()))
+        )
+        self._comes_from = Labeled(self._bench, "Output is on", self.comes_from)
+        row.addWidget(self._comes_from, 1)
         return row
 
     def _set(self, label: str, **changes: Any) -> None:
@@ -241,6 +249,19 @@ class ShaftPage(SteppedPage):
         except StanceError as error:
             bench.refused.emit(str(error))
 
+    def _show_where_from(self) -> None:
+        """Offer the gearbox and the other driven axles at the same end: a through shaft is for tandems."""
+        axle, axles = self._bench.axle, self._bench.job.vehicle.axles
+        others = [a.key for a in axles if a.key != axle.key and a.driven and not a.is_front]
+        self._comes_from.setVisible(bool(others) and not axle.is_front)
+        with blocked(self.comes_from):
+            self.comes_from.clear()
+            self.comes_from.addItem("gearbox", "")
+            for key in others:
+                self.comes_from.addItem(f"{key} axle", key)
+            on = "" if axle.output is None else axle.output.on
+            self.comes_from.setCurrentIndex(max(self.comes_from.findData(on), 0))
+
     def refresh(self) -> None:
         """Show the shaft and its order."""
         bench, axle = self._bench, self._bench.axle
@@ -249,6 +270,7 @@ class ShaftPage(SteppedPage):
         order = shaft_order(study) if study is not None else None
         entered = "" if axle.shaft is not None else ": not entered yet, shown as most are"
         self.head.setText(f"{axle.key.capitalize()} driveshaft{entered}")
+        self._show_where_from()
         for labeled in self.labels:
             labeled.refresh_unit()
         for name, field in self.fields.items():

@@ -13,13 +13,17 @@ from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.catalog.steerings import KINDS, STEERING_WORDS, starting_steering
 from even_stance.judgement.steering import bump_words, steer_rows
-from even_stance.vehicle.edits import change_steering, set_steering
+from even_stance.vehicle.edits import change_steering, set_steering, tape_axle_joints
 
 # Part of the record, its field, title, kind of field and unit.
 _FIELDS: tuple[tuple[str, str, str, type[NumberField], str], ...] = (
     ("box", "ratio", "Box ratio", PlainField, ""), ("box", "turns", "Turns, stop to stop", PlainField, ""),
     ("ram", "stroke_mm", "Ram stroke", LengthField, "length"),
     ("", "stop_deg", "Stop at the inner wheel", DegreeField, "deg"),
+    ("", "swing_limit_deg", "Joints swing up to", DegreeField, "deg"),
+    ("", "arm_mm", "Knuckle arm, thick", LengthField, "length"),
+    ("", "ball_mm", "Joint’s center off the arm", LengthField, "length"),
+    ("", "axle_joint_limit_deg", "Axle joints bend up to", DegreeField, "deg"),
 )  # fmt: skip
 
 
@@ -58,8 +62,25 @@ class PiecesPage(QWidget):
             field = field_kind(bench, title, self._setter(part, name, title))  # type: ignore[call-arg, arg-type]
             self.fields[name] = field
             self.labels.append(Labeled(bench, title, field, unit))
-            grid.addWidget(self.labels[-1], 0, i)
+            grid.addWidget(self.labels[-1], i // 4, i % 4)
         column.addLayout(grid)
+        joints = QHBoxLayout()
+        self.axle_joints = QComboBox()
+        self.axle_joints.setAccessibleName("Axle shafts’ joints at the knuckles")
+        for words, key in (("single cross joints", "single"), ("CV joints", "cv")):
+            self.axle_joints.addItem(words, key)
+        self.axle_joints.activated.connect(
+            lambda _: bench.do(
+                change_steering(bench.axle_key, "Axle joints", axle_joints=self.axle_joints.currentData())
+            )
+        )
+        joints.addWidget(Labeled(bench, "Axle shafts’ joints at the knuckles", self.axle_joints), 1)
+        self.taped = QPushButton("Tape the joints’ centers")
+        self.taped.setToolTip("Put a point at each axle-shaft joint, on its kingpin: then move it where it was taped")
+        self.taped.clicked.connect(lambda _=False: bench.do(tape_axle_joints(bench.axle_key)))
+        joints.addWidget(self.taped)
+        joints.addStretch(1)
+        column.addLayout(joints)
         self.table = plain_table(("At the posture shown", ""), "What the steering does", wide=0)
         column.addWidget(self.table, 1)
 
@@ -99,6 +120,11 @@ class PiecesPage(QWidget):
                 field.show_mm(value)
             else:
                 field.show_value(value)
+        for widget in (self.axle_joints, self.taped):
+            widget.setEnabled(steering is not None and axle.driven)
+        if steering is not None:
+            self.axle_joints.setCurrentIndex(self.axle_joints.findData(steering.axle_joints))
+            self.taped.setEnabled(axle.driven and steering.left.joint is None)
         if not axle.steered:
             self.words.setText(f"The {axle.key} axle does not steer: turn to one that does, or tick it in Stance.")
         elif steering is None:
