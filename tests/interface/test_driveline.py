@@ -25,7 +25,9 @@ from even_stance.study.drawing import Path as Line
 from even_stance.study.evenness import even_tail
 from even_stance.study.powertrain import seated
 from even_stance.vehicle.edits import set_powertrain, set_yoke
+from even_stance.vehicle.posture import AxlePosture, CarPosture
 from even_stance.vehicle.spots import Spot, point_of
+from even_stance.vehicle.tandem import add_rear_axle
 from tests.interface.conftest import Open, drag, type_into
 
 OUTPUT, PINION = ("0.9", "1.3", "1.1", "0.8", "1.2"), ("2.4", "2.0", "2.2", "2.3", "1.9")
@@ -314,3 +316,41 @@ def _wait(done: Callable[[], bool]) -> None:
             return
         QTest.qWait(10)
     raise AssertionError("it never came")
+
+
+def test_a_tandem_is_driven_through_its_first_axle(open_window: Open, tmp_path: Path) -> None:
+    """Typed, drawn, moved by the other axle's wheels, saved and reopened."""
+    window = open_window(0)
+    bench = window.bench
+    bench.do(add_rear_axle())
+    bench.select_axle("third")
+    window.go("driveline")
+    station = cast(DrivelineStation, window.station("driveline"))
+    station.turn_to(SHAFT)
+    page = cast(ShaftPage, station.pages.page(SHAFT))
+    assert [page.comes_from.itemText(i) for i in range(page.comes_from.count())] == ["gearbox", "rear axle"]
+    page.comes_from.setCurrentIndex(1)
+    page.comes_from.activated.emit(1)
+    assert bench.axle.output is not None
+    assert bench.axle.output.on == "rear"
+    station.turn_to(FLOOR)
+    pane, spot = station.floor.panes["side"], Spot("third", "", "output")
+    still = pane.place_of(spot)
+    before = bench.study("third")
+    bench.set_car_posture(CarPosture().put("rear", AxlePosture(80.0, 80.0)))
+    QApplication.processEvents()
+    up = pane.place_of(spot)
+    assert still is not None
+    assert up is not None
+    assert up.y() < still.y() - 5.0
+    after = bench.study("third")
+    assert before is not None
+    assert after is not None
+    assert after.now.value("output_angle_deg") != pytest.approx(before.now.value("output_angle_deg"), abs=0.2)
+    path = tmp_path / "six.stance"
+    assert window.files.save_to(path)
+    assert window.files.open_path(path)
+    assert bench.job.vehicle.axle("third").output == after.axle.output
+    bench.select_axle("front")
+    page.refresh()
+    assert not page.comes_from.isVisible()

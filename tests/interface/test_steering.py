@@ -8,9 +8,12 @@ from typing import cast
 
 import numpy as np
 import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.cli import run
+from even_stance.desktop.stations.driveline.anglespage import AnglesPage
 from even_stance.desktop.stations.steering.arcspage import ArcsPage
 from even_stance.desktop.stations.steering.piecespage import PiecesPage
 from even_stance.desktop.stations.steering.station import ARCS, FLOOR, PIECES, SWEEP, WALK, SteeringStation
@@ -18,7 +21,7 @@ from even_stance.desktop.stations.steering.sweeppage import SweepPage
 from even_stance.desktop.window import MainWindow
 from even_stance.judgement.steering import bump_most
 from even_stance.study.drawing import Joint
-from even_stance.vehicle.edits import set_axle, set_steering
+from even_stance.vehicle.edits import change_steering, set_axle, set_steering
 from even_stance.vehicle.spots import STEER_POINTS, Spot, own_point, point_of, twin_of
 from even_stance.vehicle.variants import branch_names
 from tests.interface.conftest import Open, drag, type_into
@@ -173,3 +176,62 @@ def test_sweep_and_walk_show_the_steering(rig: MainWindow) -> None:
     QApplication.processEvents()
     assert {"drag link", "tie rod", "pitman arm"} <= {s.solid.name for s in walk.seen}  # type: ignore[attr-defined]
     bench.undo()
+
+
+def test_steer_line_keys_and_lock_to_lock(open_window: Open) -> None:
+    """The slider beside the rail: dragged, stepped with Ctrl+Left and Ctrl+Right from anywhere, played through lock."""
+    window = open_window(0)
+    bench, rail = window.bench, window.rail
+    assert not rail.steering.isVisible()  # the rear axle has no steering
+    bench.select_axle("front")
+    window.go("steering")
+    QApplication.processEvents()
+    assert rail.steering.isVisible()
+    line = rail.steering
+    assert line.half == 2.0
+    QTest.mouseClick(line, Qt.MouseButton.LeftButton, pos=QPoint(line.width() // 4, line.height() // 2))
+    assert bench.posture.steer > 0.5  # left is to the left
+    assert "left" in rail.words.text()
+    rail.straight.click()
+    assert bench.posture.steer == 0.0
+    window.station("steering").floor.panes["plan"].setFocus()
+    for key, steer in ((Qt.Key.Key_Left, 0.125), (Qt.Key.Key_Right, 0.0), (Qt.Key.Key_Right, -0.125)):
+        QTest.keyClick(window, key, Qt.KeyboardModifier.ControlModifier)
+        assert bench.posture.steer == pytest.approx(steer)
+    line.setFocus()
+    QTest.keyClick(line, Qt.Key.Key_Home)
+    assert bench.posture.steer == 0.0
+    seen = set()
+    rail.lock.click()
+    deadline = time.monotonic() + 20.0
+    while len(seen) < 3 and time.monotonic() < deadline:
+        QApplication.processEvents()
+        if abs(bench.posture.steer) > 0.3:
+            seen.add(bench.posture.steer > 0.0)
+        if seen == {True, False}:
+            break
+    assert seen == {True, False}
+    rail.lock.click()
+    assert bench.posture.steer == 0.0
+
+
+def test_axle_joints_are_taped_and_said(rig: MainWindow) -> None:
+    bench = rig.bench
+    page = _start(rig, "ram")
+    assert page.taped.isEnabled()
+    page.taped.click()
+    page.refresh()
+    assert not page.taped.isEnabled()
+    joint = Spot("front", "", "left_joint")
+    bench.select_spot(joint)
+    y = point_of(bench.job, joint).y
+    _station(rig).turn_to(FLOOR)
+    type_into(_station(rig).strip.out, f"{y + 10.0:.1f}")
+    assert point_of(bench.job, Spot("front", "", "right_joint")).y == pytest.approx(-y - 10.0, abs=0.1)
+    rig.go("driveline")
+    angles = cast(AnglesPage, rig.station("driveline").pages.page(1))
+    rig.station("driveline").pages.turn_to(1)
+    assert "off the kingpins" in angles.words.text()
+    assert "35° of 42°" in angles.words.text()
+    bench.do(change_steering("front", "CV", axle_joints="cv"))
+    assert "twice a turn" not in angles.words.text()
