@@ -17,6 +17,7 @@ KG_PER_POUND = 0.45359237  # international avoirdupois pound, exact
 POUND_FORCE = KG_PER_POUND * 9.80665  # N
 POUND_PER_INCH = POUND_FORCE / MM_PER_INCH  # N/mm
 M_PER_FOOT = 0.3048
+BAR_PER_PSI = 0.0689476
 KMH_PER_MPH = 1.609344
 POUND_FOOT = POUND_FORCE * 12 * MM_PER_INCH / 1000  # N m
 LONGEST_MM = 100_000.0
@@ -332,6 +333,39 @@ def format_force(newtons: float, system: System = "us") -> str:
     if system == "us":
         return f"{round(newtons / POUND_FORCE / 10) * 10:,.0f}"
     return f"{round(newtons / 50) * 50:,.0f}"
+
+
+def parse_force(text: str, system: System = "us", field: str = "Force") -> float:
+    """Read a force, in N. A bare figure is pounds in the US system and newtons in the metric one.
+
+    Raises:
+        InputError: not a force, or a negative one.
+    """
+    factors = {"lb": POUND_FORCE, "lbf": POUND_FORCE, "n": 1.0, "kn": 1000.0}
+    force = _parse_scaled(text, field, factors | {"": factors[force_unit(system).lower()]}, "700 lb or 3000 N")
+    if force < 0.0:
+        raise InputError(field, f"“{text.strip()}” pushes the wrong way.", "Type a figure from 0 up.")
+    return force
+
+
+def parse_pressure(text: str, system: System = "us", field: str = "Pressure") -> float:
+    """Read a pressure, in bar. A bare figure is psi in the US system and bar in the metric one.
+
+    Raises:
+        InputError: not a pressure.
+    """
+    factors = {"psi": BAR_PER_PSI, "bar": 1.0, "kpa": 0.01, "mpa": 10.0}
+    return _parse_scaled(text, field, factors | {"": factors[pressure_unit(system)]}, "1500 psi or 100 bar")
+
+
+def format_pressure(bar: float, system: System = "us") -> str:
+    """Pounds per square inch to the nearest ten, or whole bars."""
+    return f"{round(bar / BAR_PER_PSI / 10) * 10}" if system == "us" else f"{bar:.0f}"
+
+
+def pressure_unit(system: System) -> str:
+    """The unit a bare pressure is in."""
+    return "psi" if system == "us" else "bar"
 
 
 def force_unit(system: System) -> str:

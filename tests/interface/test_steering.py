@@ -16,12 +16,23 @@ from even_stance.cli import run
 from even_stance.desktop.stations.driveline.anglespage import AnglesPage
 from even_stance.desktop.stations.steering.arcspage import ArcsPage
 from even_stance.desktop.stations.steering.piecespage import PiecesPage
-from even_stance.desktop.stations.steering.station import ARCS, FLOOR, PIECES, SWEEP, WALK, SteeringStation
+from even_stance.desktop.stations.steering.rowspage import RowsPage
+from even_stance.desktop.stations.steering.station import (
+    ARCS,
+    BOX,
+    FLOOR,
+    JOINTS,
+    PIECES,
+    RAM,
+    SWEEP,
+    WALK,
+    SteeringStation,
+)
 from even_stance.desktop.stations.steering.sweeppage import SweepPage
 from even_stance.desktop.window import MainWindow
 from even_stance.judgement.steering import bump_most
 from even_stance.study.drawing import Joint
-from even_stance.vehicle.edits import change_steering, set_axle, set_steering
+from even_stance.vehicle.edits import change_steering, move_by, set_axle, set_steering
 from even_stance.vehicle.spots import STEER_POINTS, Spot, own_point, point_of, twin_of
 from even_stance.vehicle.variants import branch_names
 from tests.interface.conftest import Open, drag, type_into
@@ -235,3 +246,73 @@ def test_axle_joints_are_taped_and_said(rig: MainWindow) -> None:
     assert "35° of 42°" in angles.words.text()
     bench.do(change_steering("front", "CV", axle_joints="cv"))
     assert "twice a turn" not in angles.words.text()
+
+
+def _rows(page: RowsPage, table: int = 0) -> dict[str, str]:
+    shown = page.tables[table]
+    return {shown.item(i, 0).text(): shown.item(i, 1).text() for i in range(shown.rowCount())}  # type: ignore[union-attr]
+
+
+def test_box_ram_and_joints_are_typed_refused_and_kept(open_window: Open, tmp_path: Path) -> None:
+    window = open_window(0)
+    bench = window.bench
+    bench.select_axle("front")
+    station = _station(window)
+    window.go("steering")
+    station.turn_to(BOX)
+    box = cast(RowsPage, station.pages.page(BOX))
+    before = _rows(box)
+    type_into(box.fields["push_n"], "1400")
+    type_into(box.fields["drop_mm"], "4")
+    type_into(box.fields["splines"], "36")
+    type_into(box.fields["rating_nm"], "-5")
+    assert "turns the wrong way" in box.fields["rating_nm"].toolTip()
+    assert box.fields["rating_nm"].text() == "-5"
+    type_into(box.fields["rating_nm"], "2000")
+    now = _rows(box)
+    for key in ("Sector shaft, torque", "Sector shaft, bending at the arm’s hub", "The same with a flat arm"):
+        assert now[key] != before[key]
+    assert "less than sold" in now["Drop against what it was sold with"]
+    assert now["The arm goes on the splines"].startswith("every 10.0°")
+    box.boxes["indexed"].click()
+    assert _rows(box)["The arm goes on the splines"].startswith("every 90.0°")
+    station.turn_to(RAM)
+    ram = cast(RowsPage, station.pages.page(RAM))
+    assert "No ram here" in ram.words.text()
+    assert not ram.fields["bore_mm"].isEnabled()
+    station.turn_to(JOINTS)
+    joints = cast(RowsPage, station.pages.page(JOINTS))
+    assert _rows(joints)["Included angle"] == "7.15°"
+    type_into(joints.fields["nut_pitch_mm"], "1/18")
+    assert "binds after" in _rows(joints, 1)["They go together"]
+    cut = _rows(joints, 1)["Drag link, cut to"]
+    path = tmp_path / "box.stance"
+    assert window.files.save_to(path)
+    assert window.files.open_path(path)
+    bench.select_axle("front")
+    joints.refresh()
+    assert _rows(joints, 1)["Drag link, cut to"] == cut
+    steering = bench.axle.steering
+    assert steering is not None
+    assert steering.box is not None
+    assert (steering.box.splines, steering.box.indexed, steering.box.drop_mm) == (36, True, 101.6)
+    bench.do(set_steering("front", None))
+    for page in (box, ram, joints):
+        page.refresh()
+        assert not page.tables[0].rowCount()
+
+
+def test_a_ram_is_looked_at_from_bore_to_joint_height(rig: MainWindow) -> None:
+    _start(rig, "ram")
+    station = _station(rig)
+    station.turn_to(RAM)
+    page = cast(RowsPage, station.pages.page(RAM))
+    assert _rows(page)["Push, either way"] == "20,250 N"
+    type_into(page.fields["rod_mm"], "70")
+    assert "thick as its bore" in rig.banner.words.text()
+    type_into(page.fields["rod_mm"], "30")
+    type_into(page.fields["pressure_bar"], "120")
+    assert _rows(page)["Push, either way"] == "29,500 N"  # 12 pi/4 (63.5^2 - 30^2) = 29,521 N
+    assert _rows(page)["Both strokes"] == "alike"
+    rig.bench.do(move_by(Spot("front", "", "ram_left"), 0.0, 0.0, 30.0))
+    assert "higher" in _rows(page)["Joints on the knuckles, best"]

@@ -102,13 +102,14 @@ class RailLine(QWidget):
     def _ticks(self, painter: QPainter, y: float) -> None:
         look, px, axle, units = self._look, self._look.px, self._bench.axle, self._bench.job.units
         step = 25.4 if units == "us" else 25.0
-        while (axle.bump_mm + axle.droop_mm) / step > 16:
+        low, high = self._ends()
+        span = max(axle.bump_mm + axle.droop_mm, 1e-6)
+        while step < span and (high - low) * step / span < px(30):  # so far apart that their figures do not touch
             step *= 2
         painter.setFont(look.font(11))
         painter.setPen(QPen(look.color("faint"), 1))
         places = [(i, self._x(i * step)) for i in range(-int(axle.droop_mm / step), int(axle.bump_mm / step) + 1)]
         painter.drawLines(*(QLineF(x, y - px(7), x, y + px(7)) for _, x in places))
-        low, high = self._ends()
         for i, x in places:
             if i and min(abs(x - low), abs(x - high)) > px(46):
                 self._centered(

@@ -95,6 +95,12 @@ SCHOOLS: dict[str, School] = {
         "1 in: more room before it bottoms at full bump.",
         "1 in, unless the travel of the axle is known to need less; then bump and droop decide, not a rule.",
     ),
+    "pitman_length": School(
+        "A long pitman arm or a short one?",
+        "Long: quick, and it reaches the stops with the turns the box has; the box and its shaft take more.",
+        "Short: light at the rim and kind to the box; more winding, and perhaps not the whole lock.",
+        "whichever just uses the lock; then see what the box holds. Neither cures a drag link that lies badly.",
+    ),
     "rod_end_steering": School(
         "Tapered ends or rod ends in the steering?",
         "Tapered: a pin that fits its taper cannot work loose or oval its hole; the street school.",

@@ -8,6 +8,7 @@ Coordinate = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
 """A coordinate in the vehicle's axes, mm. Twenty meters is beyond any vehicle."""
 PositiveLength = Annotated[float, Field(gt=0, le=20_000, allow_inf_nan=False)]
 Length = Annotated[float, Field(ge=0, le=20_000, allow_inf_nan=False)]
+Force = Annotated[float, Field(ge=0, le=1_000_000, allow_inf_nan=False)]
 Mass = Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]

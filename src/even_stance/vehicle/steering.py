@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from even_stance.vehicle.records import Length, Point, PositiveLength, Record
+from even_stance.vehicle.records import Force, Length, Point, PositiveLength, Record
 
 SteeringKind = Literal["crossover", "fore_aft", "tie_rod", "ram"]
 
@@ -41,6 +41,10 @@ class SteeringBox(Record):
     Attributes:
         shaft, top: two points of the sector shaft's axis, the first at the pitman arm; ball: the joint on the arm.
         ratio: hand-wheel turns for one turn of the arm; turns: hand-wheel turns from stop to stop.
+        drop_mm: the drop its pitman arm was sold with, once known; splines: how many its shaft has, 0 if not counted.
+        indexed: whether wide splines allow the arm only every quarter turn.
+        push_n: a push at the front of one tire that the box is looked at with; rim_mm: across the hand wheel;
+        rating_nm: the torque its maker allows at the sector shaft, once known.
     """
 
     shaft: Point
@@ -48,6 +52,12 @@ class SteeringBox(Record):
     ball: Point
     ratio: Annotated[float, Field(gt=0, le=60, allow_inf_nan=False)] = 16.0
     turns: Annotated[float, Field(gt=0, le=12, allow_inf_nan=False)] = 4.0
+    drop_mm: Length | None = None
+    splines: Annotated[int, Field(ge=0, le=100)] = 0
+    indexed: bool = False
+    push_n: Force = 3000.0
+    rim_mm: PositiveLength = 381.0
+    rating_nm: Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)] | None = None
 
     @model_validator(mode="after")
     def _has_an_axis(self) -> "SteeringBox":
@@ -57,17 +67,48 @@ class SteeringBox(Record):
 
 
 class SteeringRam(Record):
-    """A double-ended ram on the axle: the ends of its rod with the wheels straight, and its whole stroke."""
+    """A double-ended ram on the axle: the ends of its rod with the wheels straight, and its whole stroke.
+
+    Attributes:
+        left, right: the ends of its rod; stroke_mm: from end to end.
+        bore_mm, rod_mm: across its piston and its rod; pressure_bar: of the pump's relief valve.
+    """
 
     left: Point
     right: Point
     stroke_mm: PositiveLength
+    bore_mm: PositiveLength = 63.5
+    rod_mm: PositiveLength = 38.1
+    pressure_bar: Annotated[float, Field(gt=0, le=700, allow_inf_nan=False)] = 100.0
 
     @model_validator(mode="after")
     def _lies_across(self) -> "SteeringRam":
         if self.left.y - self.right.y < 10.0:
             raise ValueError("the left end of the ram's rod is not left of its right end; tape both again")
+        if self.rod_mm >= self.bore_mm:
+            raise ValueError("the ram's rod is as thick as its bore; nothing would push")
         return self
+
+
+class JointFit(Record):
+    """How a steering joint's stud sits in its arm, and the two threads that are to go together.
+
+    Attributes:
+        taper_per_foot: inches of diameter per foot of length; stud_mm: the stud's diameter at the mouth of the hole.
+        hole_mm: the hole's diameter at its mouth, as it is; wide_mm: the arm's width there; sleeve_mm: across a sleeve.
+        rod_mm, rod_pitch_mm, nut_mm, nut_pitch_mm: diameter and pitch of both threads; engaged_mm: how far they engage.
+    """
+
+    taper_per_foot: Annotated[float, Field(gt=0, le=6, allow_inf_nan=False)] = 1.5
+    stud_mm: PositiveLength = 17.5
+    hole_mm: PositiveLength = 17.5
+    wide_mm: PositiveLength = 38.1
+    sleeve_mm: PositiveLength = 22.225
+    rod_mm: PositiveLength = 22.225
+    rod_pitch_mm: PositiveLength = 1.814
+    nut_mm: PositiveLength = 22.225
+    nut_pitch_mm: PositiveLength = 1.814
+    engaged_mm: PositiveLength = 22.225
 
 
 class Steering(Record):
@@ -78,6 +119,8 @@ class Steering(Record):
         left, right: the knuckles; stop_deg: how far the inner wheel turns until its stop.
         box, drag: the box, and the drag link's joint on the knuckle's arm or the tie rod; ram: the ram.
         swing_limit_deg: how far any of the steering's joints may swing, as its maker says.
+        rod_end_mm, thread_mm: of the rods' ends, from the ball's center to the end of the shank, and its thread.
+        fit: a joint's stud in its arm, and the threads of a rod and its end.
         arm_mm, ball_mm: how thick the knuckles' arms are, and how far a joint's center stands off their face.
         axle_joints, axle_joint_limit_deg: what joints the axle shafts have at the knuckles, and how far they bend.
     """
@@ -90,6 +133,9 @@ class Steering(Record):
     drag: Point | None = None
     ram: SteeringRam | None = None
     swing_limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 20.0
+    fit: JointFit = JointFit()
+    rod_end_mm: PositiveLength = 69.85
+    thread_mm: PositiveLength = 44.45
     arm_mm: Length = 25.4
     ball_mm: Length = 28.575
     axle_joints: Literal["single", "cv"] = "single"

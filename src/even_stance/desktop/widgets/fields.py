@@ -12,10 +12,13 @@ from even_stance.errors import InputError
 from even_stance.units import (
     System,
     distance_unit,
+    force_unit,
     format_distance,
+    format_force,
     format_length,
     format_length_exact,
     format_mass,
+    format_pressure,
     format_speed,
     format_stiffness,
     format_torque,
@@ -24,13 +27,16 @@ from even_stance.units import (
     mass_unit,
     parse_angle,
     parse_distance,
+    parse_force,
     parse_length,
     parse_mass,
     parse_number,
     parse_percent,
+    parse_pressure,
     parse_speed,
     parse_stiffness,
     parse_torque,
+    pressure_unit,
     speed_unit,
     stiffness_unit,
     torque_unit,
@@ -232,6 +238,20 @@ class DistanceField(NumberField):
         super().__init__(bench, name, parse_distance, format_distance, send)
 
 
+class ForceField(NumberField):
+    """A force, in lb or N."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_force, format_force, send)
+
+
+class PressureField(NumberField):
+    """A pressure, in psi or bar."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_pressure, format_pressure, send)
+
+
 class PlainField(NumberField):
     """A number without a unit, such as a gear ratio."""
 
@@ -291,6 +311,7 @@ class Labeled(QWidget):
         unit = {
             "length": length_unit(units), "mass": mass_unit(units), "percent": "%", "deg": "°",
             "stiffness": stiffness_unit(units), "torque": torque_unit(units), "speed": speed_unit(units),
-            "distance": distance_unit(units), "ratio": "to 1",
+            "distance": distance_unit(units), "ratio": "to 1", "force": force_unit(units),
+            "pressure": pressure_unit(units),
         }.get(self._kind, "")  # fmt: skip
         self.label.setText(f"{self._title}, {unit}" if unit else self._title)

@@ -4,12 +4,14 @@ from PyQt6.QtWidgets import QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.stations.axlestation import AxleStation
 from even_stance.desktop.stations.steering.arcspage import ArcsPage
+from even_stance.desktop.stations.steering.parts import box_page, joints_page, ram_page
 from even_stance.desktop.stations.steering.piecespage import PiecesPage
 from even_stance.judgement.steering import foot_words, steering_findings
 
-FLOOR, PIECES, ARCS, SWEEP, WALK = range(5)
+FLOOR, PIECES, ARCS, SWEEP, BOX, RAM, JOINTS, WALK = range(8)
 
 
 class SteeringStation(AxleStation):
@@ -24,6 +26,8 @@ class SteeringStation(AxleStation):
 
         super().__init__(bench, look, (
             ("Pieces", lambda: PiecesPage(bench, look)), ("Arcs", lambda: ArcsPage(bench, look)), ("Sweep", sweep),
+            ("Box", lambda: Scrolled(box_page(bench, look))), ("Ram", lambda: Scrolled(ram_page(bench, look))),
+            ("Joints", lambda: Scrolled(joints_page(bench, look))),
         ))  # fmt: skip
         self.floor.bring_front("plan")
 

@@ -1,0 +1,88 @@
+"""The pages about single parts of a steering: box, ram, and joints with their tapers and threads."""
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.desktop.stations.steering.rowspage import FieldSpec, Group, RowsPage
+from even_stance.desktop.widgets.fields import (
+    ForceField,
+    LengthField,
+    PlainField,
+    PressureField,
+    TorqueField,
+    WallField,
+)
+from even_stance.judgement.steerrows import Rows, box_rows, cut_rows, ram_rows, taper_rows, thread_rows
+from even_stance.units import System
+from even_stance.vehicle.car import Axle
+
+
+def box_page(bench: Bench, look: Look) -> RowsPage:
+    """What a push at one tire does to box and pitman arm."""
+    return RowsPage(
+        bench, look,
+        "A push at the front of one tire, as against a rock, and what of it the box has to hold, from lock to lock. "
+        "The arm’s length and true drop come from the points of sector shaft and drag link.",
+        "No box here: this axle is steered by a ram, or by nothing yet.",
+        (
+            FieldSpec("box", "push_n", "Push at one tire’s front", ForceField, "force"),
+            FieldSpec("box", "rim_mm", "Hand wheel, across", LengthField, "length"),
+            FieldSpec("box", "rating_nm", "Torque its maker allows", TorqueField, "torque"),
+            FieldSpec("box", "drop_mm", "Arm’s drop as sold", LengthField, "length"),
+            FieldSpec("box", "splines", "Splines on the shaft", PlainField),
+            FieldSpec("box", "indexed", "indexed, every quarter turn", None),
+        ),
+        (Group("What the box holds", box_rows),), "pitman_length",
+    )  # fmt: skip
+
+
+def ram_page(bench: Bench, look: Look) -> RowsPage:
+    """What a ram pushes, uses and leaves."""
+    return RowsPage(
+        bench, look,
+        "What the ram pushes and what of it turns a wheel, from lock to lock; whether it is centered, and how high its "
+        "joints should stand on the knuckles.",
+        "No ram here: this axle is steered by a box, or by nothing yet.",
+        (
+            FieldSpec("ram", "bore_mm", "Bore", LengthField, "length"),
+            FieldSpec("ram", "rod_mm", "Rod", LengthField, "length"),
+            FieldSpec("ram", "pressure_bar", "Pressure", PressureField, "pressure"),
+            FieldSpec("ram", "stroke_mm", "Stroke, end to end", LengthField, "length"),
+        ),
+        (Group("What the ram does", ram_rows),),
+    )  # fmt: skip
+
+
+def _tapers(axle: Axle, units: System) -> Rows:
+    steering = axle.steering
+    return [] if steering is None else taper_rows(steering.fit, steering.arm_mm, units)
+
+
+def _threads(axle: Axle, units: System) -> Rows:
+    steering = axle.steering
+    return [] if steering is None else [*thread_rows(steering.fit, units), *cut_rows(axle, units)]
+
+
+def joints_page(bench: Bench, look: Look) -> RowsPage:
+    """How studs sit, whether threads belong together, and how long to cut the rods."""
+    return RowsPage(
+        bench, look,
+        "Calipers and a thread gauge: how a stud sits in its arm, what flipping it leaves, whether two threads belong "
+        "together, and how long to cut the rods.",
+        "No joints to look at: start a steering on the Pieces page.",
+        (
+            FieldSpec("fit", "taper_per_foot", "Taper, inches per foot", PlainField),
+            FieldSpec("fit", "stud_mm", "Stud at the hole’s mouth", WallField, "length"),
+            FieldSpec("fit", "hole_mm", "Hole at its mouth, as it is", WallField, "length"),
+            FieldSpec("", "arm_mm", "Arm, thick", LengthField, "length"),
+            FieldSpec("fit", "wide_mm", "Arm, wide at the hole", LengthField, "length"),
+            FieldSpec("fit", "sleeve_mm", "Sleeve, across", WallField, "length"),
+            FieldSpec("", "rod_end_mm", "Rod end, ball to shank’s end", LengthField, "length"),
+            FieldSpec("", "thread_mm", "Its thread, long", LengthField, "length"),
+            FieldSpec("fit", "rod_mm", "Rod’s thread, across", WallField, "length"),
+            FieldSpec("fit", "rod_pitch_mm", "Its pitch", WallField, "length"),
+            FieldSpec("fit", "nut_mm", "End’s thread, across", WallField, "length"),
+            FieldSpec("fit", "nut_pitch_mm", "Its pitch, of the end", WallField, "length"),
+            FieldSpec("fit", "engaged_mm", "They engage", LengthField, "length"),
+        ),
+        (Group("Tapers", _tapers), Group("Threads and rods", _threads)), "rod_end_steering",
+    )  # fmt: skip

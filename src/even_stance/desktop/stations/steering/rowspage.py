@@ -1,0 +1,135 @@
+"""A page of the Steering station: fields of a part of the steering's record above, what they come to below."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import partial
+from typing import Any
+
+from PyQt6.QtWidgets import QCheckBox, QGridLayout
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.look import Look
+from even_stance.desktop.pages import SteppedPage
+from even_stance.desktop.widgets.fields import Labeled, LengthField, NumberField
+from even_stance.desktop.widgets.labels import PlainLabel, group_head
+from even_stance.desktop.widgets.schoolnote import SchoolButton
+from even_stance.desktop.widgets.signalblock import blocked
+from even_stance.desktop.widgets.table import plain_table, set_text
+from even_stance.units import System
+from even_stance.vehicle.car import Axle
+from even_stance.vehicle.edits import change_steering
+from even_stance.vehicle.steering import Steering
+
+
+@dataclass(frozen=True)
+class FieldSpec:
+    """A field: its part of the record ("" the steering itself), name, title, kind and unit; None is a check box."""
+
+    part: str
+    name: str
+    title: str
+    kind: Callable[..., NumberField] | None
+    unit: str = ""
+
+
+@dataclass(frozen=True)
+class Group:
+    """A table of the page: its title, and its rows for an axle in the units shown."""
+
+    title: str
+    rows: Callable[[Axle, System], list[tuple[str, str]]] = field(compare=False)
+
+
+class RowsPage(SteppedPage):
+    """Fields and what they come to.
+
+    Args:
+        bench, look: what it shows and sends edits to, and how it looks.
+        head: what the page is for; lacking: what is said where the steering has no such part.
+        fields, groups: its fields, and its tables; school: the note of schools beside the head, or empty.
+    """
+
+    def __init__(
+        self, bench: Bench, look: Look, head: str, lacking: str, fields: Sequence[FieldSpec], groups: Sequence[Group],
+        school: str = "",
+    ) -> None:  # fmt: skip
+        super().__init__()
+        self._bench, self._look = bench, look
+        self._head, self._lacking, self._specs, self._groups, self._school = head, lacking, fields, groups, school
+
+    def build(self) -> Iterator[None]:
+        """Head, fields, tables."""
+        bench = self._bench
+        grid = QGridLayout(self)
+        grid.setContentsMargins(12, 8, 12, 4)
+        self.words = PlainLabel()
+        self.words.setWordWrap(True)
+        grid.addWidget(self.words, 0, 0, 1, 3 if self._school else 4)
+        if self._school:
+            grid.addWidget(SchoolButton(self._look, self._school), 0, 3)
+        self.fields: dict[str, NumberField] = {}
+        self.boxes: dict[str, QCheckBox] = {}
+        self.labels: list[Labeled] = []
+        yield
+        for i, spec in enumerate(self._specs):
+            place = (1 + i // 4, i % 4)
+            if spec.kind is None:
+                box = self.boxes[spec.name] = QCheckBox(spec.title)
+                box.toggled.connect(partial(self._set, spec))
+                grid.addWidget(box, *place)
+                continue
+            self.fields[spec.name] = spec.kind(bench, spec.title, partial(self._set, spec))
+            self.labels.append(Labeled(bench, spec.title, self.fields[spec.name], spec.unit))
+            grid.addWidget(self.labels[-1], *place)
+            if i % 4 == 3:
+                yield
+        row = 2 + (len(self._specs) - 1) // 4
+        self.tables = []
+        for i, group in enumerate(self._groups):
+            yield
+            wide = 4 // len(self._groups)
+            grid.addWidget(group_head(group.title), row, i * wide, 1, wide)
+            table = plain_table(("", ""), group.title, wide=1)
+            header = table.horizontalHeader()
+            if header is not None:
+                header.hide()
+            grid.addWidget(table, row + 1, i * wide, 1, wide)
+            self.tables.append(table)
+        grid.setRowStretch(row + 1, 1)
+
+    def _set(self, spec: FieldSpec, value: Any) -> None:
+        if spec.name == "splines":
+            value = round(value)
+        self._bench.do(change_steering(self._bench.axle_key, spec.title, spec.part, **{spec.name: value}))
+
+    def _record(self, steering: Steering | None, part: str) -> Any:
+        return steering if not part or steering is None else getattr(steering, part)
+
+    def refresh(self) -> None:
+        """Show the fields and what they come to."""
+        bench, axle = self._bench, self._bench.axle
+        for labeled in self.labels:
+            labeled.refresh_unit()
+        there = False
+        for spec in self._specs:
+            record = self._record(axle.steering, spec.part)
+            there = there or (bool(spec.part) and record is not None)
+            value = None if record is None else getattr(record, spec.name)
+            if spec.kind is None:
+                with blocked(self.boxes[spec.name]):
+                    self.boxes[spec.name].setChecked(bool(value))
+                self.boxes[spec.name].setEnabled(record is not None)
+                continue
+            shown = self.fields[spec.name]
+            shown.setEnabled(record is not None)
+            if isinstance(shown, LengthField):
+                shown.show_mm(value)
+            else:
+                shown.show_value(None if value == 0 and spec.name == "splines" else value)
+        self.words.setText(self._head if there else self._lacking)
+        for table, group in zip(self.tables, self._groups, strict=True):
+            rows = group.rows(axle, bench.job.units) if there else []
+            table.setRowCount(len(rows))
+            for i, (title, figure) in enumerate(rows):
+                set_text(table, i, 0, title, right=False)
+                set_text(table, i, 1, figure, right=False)
