@@ -31,7 +31,7 @@ from even_stance.vehicle.history import History
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Crib, Heights, LowPoint, Threads
 from even_stance.vehicle.records import Point
-from even_stance.vehicle.spots import Spot, mount_of
+from even_stance.vehicle.spots import Spot, mount_of, own_point
 from tests.conftest import starter
 
 IN = 25.4
@@ -81,11 +81,7 @@ def _present(job: Job, what: str) -> float:
         return {"ahead": at.x + vehicle.axle(axle).behind_front_mm, "left": at.y, "up": at.z}[which]
     head, *rest = what.split(".")
     if head in ("front", "rear"):
-        yoke = getattr(vehicle.axle(head), rest[0])
-        if yoke is None:
-            return 500.0
-        values = {"ahead": yoke.at.x + vehicle.axle(head).behind_front_mm, "left": yoke.at.y, "up": yoke.at.z}
-        return (values | {"angle": yoke.nose_up_deg})[rest[1]]
+        return (_yoke if rest[0] in ("output", "pinion") else _steering)(job, head, *rest)
     if head in ("powertrain", "mark"):
         power = vehicle.powertrain or guessed_powertrain(job)
         mark = next((m for m in power.marks if m.name == rest[0]), None)
@@ -104,6 +100,33 @@ def _present(job: Job, what: str) -> float:
             "floor": lambda: job.measuring.floor_slope_deg,
         }[head]()
     )
+
+
+def _yoke(job: Job, key: str, end: str, which: str) -> float:
+    """A coordinate of a shaft end, or how far it rises toward the front; 500 while it is not measured."""
+    axle = job.vehicle.axle(key)
+    yoke = getattr(axle, end)
+    if yoke is None:
+        return 500.0
+    values = {"ahead": yoke.at.x + axle.behind_front_mm, "left": yoke.at.y, "up": yoke.at.z}
+    return float((values | {"angle": yoke.nose_up_deg})[which])
+
+
+def _steering(job: Job, key: str, what: str, which: str) -> float:
+    """A point of the steering, its stop, or a kingpin's angle by hand: rise over run of its two points."""
+    axle = job.vehicle.axle(key)
+    steering = axle.steering
+    assert steering is not None
+    if what == "lock":
+        return steering.stop_deg
+    side, _, name = what.partition("_")
+    if name == "kingpin":
+        knuckle = getattr(steering, side)
+        run = {"caster": knuckle.lower.x - knuckle.upper.x, "lean": abs(knuckle.lower.y) - abs(knuckle.upper.y)}[which]
+        return float(np.degrees(np.arctan2(run, knuckle.upper.z - knuckle.lower.z)))
+    at = own_point(axle, what)
+    assert at is not None
+    return {"ahead": at.x + axle.behind_front_mm, "left": at.y, "up": at.z}[which]
 
 
 def test_several_readings_are_averaged_and_the_odd_one_questioned(trail_job: Job) -> None:

@@ -14,6 +14,8 @@ from PyQt6.QtWidgets import QApplication
 
 from even_stance.cli import run
 from even_stance.desktop.stations.driveline.anglespage import AnglesPage
+from even_stance.desktop.stations.stance.sheetpage import SheetPage
+from even_stance.desktop.stations.stance.station import SHEET
 from even_stance.desktop.stations.steering.arcspage import ArcsPage
 from even_stance.desktop.stations.steering.piecespage import PiecesPage
 from even_stance.desktop.stations.steering.rowspage import RowsPage
@@ -316,3 +318,26 @@ def test_a_ram_is_looked_at_from_bore_to_joint_height(rig: MainWindow) -> None:
     assert _rows(page)["Both strokes"] == "alike"
     rig.bench.do(move_by(Spot("front", "", "ram_left"), 0.0, 0.0, 30.0))
     assert "higher" in _rows(page)["Joints on the knuckles, best"]
+
+
+def test_a_kingpin_is_read_on_the_measuring_sheet(open_window: Open) -> None:
+    """Caster from two faces of the left knuckle: typed as read, the way of reading a finder against level is hidden."""
+    window = open_window(0)
+    window.bench.select_axle("front")
+    window.go("stance")
+    window.station("stance").pages.turn_to(SHEET)
+    page = cast(SheetPage, window.station("stance").pages.page(SHEET))
+    row = next(i for i in range(page.list.count()) if "Left kingpin, angles" in page.list.item(i).text())  # type: ignore[union-attr]
+    page.list.setCurrentRow(row)
+    QApplication.processEvents()
+    assert not page.ways.isVisible()
+    type_into(page.fields["front.left_kingpin.caster"], "6.5")
+    steering = window.bench.axle.steering
+    assert steering is not None
+    low, high = steering.left.lower, steering.left.upper
+    assert np.degrees(np.arctan2(low.x - high.x, high.z - low.z)) == pytest.approx(6.5)
+    figure = window.bench.study("front")
+    assert figure is not None
+    caster = figure.figure("kingpin_caster_deg")
+    assert caster is not None
+    assert caster.value == pytest.approx((6.5 + 4.45) / 2, abs=0.05)

@@ -59,11 +59,11 @@ def engine_mount_step(job: Job, end: str) -> Step:
     at: Point = getattr(power, end)
 
     def apply(job: Job, means: Means) -> Job:
-        found = _taped(means, base)
+        found = taped(means, base)
         if not found:
             return job
         own = job.vehicle.powertrain or guessed_powertrain(job)
-        point = _put(getattr(own, end), found)
+        point = put(getattr(own, end), found)
         return set_powertrain(with_changes(own, **{end: point})).apply(job)
 
     return Step(
@@ -82,14 +82,14 @@ def mark_step(job: Job, mark: Mark) -> Step:
 
     def apply(job: Job, means: Means) -> Job:
         power = job.vehicle.powertrain
-        found, gap = _taped(means, base), means.get(f"{base}.gap")
+        found, gap = taped(means, base), means.get(f"{base}.gap")
         if power is None or (not found and gap is None):
             return job
 
         def measured(m: Mark) -> Mark:
             if m.name != mark.name:
                 return m
-            return with_changes(m, at=_put(m.at, found), **({} if gap is None else {"gap_mm": max(gap.value, 0.0)}))
+            return with_changes(m, at=put(m.at, found), **({} if gap is None else {"gap_mm": max(gap.value, 0.0)}))
 
         return set_marks(f"Measured {mark.name}", tuple(measured(m) for m in power.marks)).apply(job)
 
@@ -102,14 +102,16 @@ def mark_step(job: Job, mark: Mark) -> Step:
     )  # fmt: skip
 
 
-def _taped(means: Means, base: str) -> dict[str, Mean]:
+def taped(means: Means, base: str) -> dict[str, Mean]:
     """What was taped of a point: ahead, left and up, those that were."""
     return {c: means[f"{base}.{c}"] for c in ("ahead", "left", "up") if f"{base}.{c}" in means}
 
 
-def _put(now: Point, found: dict[str, Mean]) -> Point:
-    """A point with what was taped of it in place of what was thought."""
+def put(now: Point, found: dict[str, Mean], ahead_mm: float = 0.0) -> Point:
+    """A point with what was taped in place of what was thought, ahead of something that is so far ahead itself."""
     if not found:
         return now
     values = {axis: found[c].value for axis, c in (("x", "ahead"), ("y", "left"), ("z", "up")) if c in found}
+    if "x" in values:
+        values["x"] += ahead_mm
     return with_changes(now, **values, sure=max(m.sure for m in found.values()))

@@ -4,6 +4,7 @@ import math
 
 from even_stance.shop.drivelinesteps import engine_mount_step, mark_step, yoke_step
 from even_stance.shop.readings import Means, means_of
+from even_stance.shop.steeringsteps import steering_steps
 from even_stance.shop.steps import Field, Line, Step
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import (
@@ -21,7 +22,7 @@ from even_stance.vehicle.measuring import Reading
 from even_stance.vehicle.spots import POWER_WORDS, Spot, mount_of
 from even_stance.vehicle.tandem import axles_apart, set_axles_apart
 
-GROUPS = ("Floor", "Wheelbase", "Square", "Track", "Tires", "Weight", "Frame", "Points", "Driveline")
+GROUPS = ("Floor", "Wheelbase", "Square", "Track", "Tires", "Weight", "Frame", "Points", "Driveline", "Steering")
 
 
 def sheet(job: Job) -> tuple[Step, ...]:
@@ -41,6 +42,8 @@ def sheet(job: Job) -> tuple[Step, ...]:
     steps += [engine_mount_step(job, end) for end in POWER_WORDS]
     if job.vehicle.powertrain is not None:
         steps += [mark_step(job, mark) for mark in job.vehicle.powertrain.marks]
+    for axle in vehicle.axles:
+        steps += steering_steps(axle)
     return tuple(steps)
 
 

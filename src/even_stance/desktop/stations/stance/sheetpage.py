@@ -220,6 +220,11 @@ class SheetPage(SteppedPage):
             self._grid.addWidget(Labeled(self._bench, field.title, line, kind), 0, i)
             self._grid.addWidget(note, 1, i)
 
+    @property
+    def _by_ways(self) -> bool:
+        """Whether angles are read against level; those of a kingpin and of a lock are typed as they are."""
+        return self.step is None or self.step.group != "Steering"
+
     def take(self, field: Field, value: float) -> None:
         """Keep a reading that was typed, or came from a gauge."""
         bench = self._bench
@@ -227,8 +232,9 @@ class SheetPage(SteppedPage):
         note = ""
         try:
             if field.quantity == "angle":
-                note = f"finder {abs(value):g}, {self.ways.on.currentText()}, {self.ways.zero.currentText()}"
-                value = self.ways.read(value)
+                if self._by_ways:
+                    note = f"finder {abs(value):g}, {self.ways.on.currentText()}, {self.ways.zero.currentText()}"
+                    value = self.ways.read(value)
                 tool = "angle_finder" if tool in ("tape", "plumb", "rule") else tool
             elif field.quantity == "mass" and tool in ("tape", "plumb", "rule"):
                 tool = "scales"
@@ -277,7 +283,7 @@ class SheetPage(SteppedPage):
                 line.setText(text)
         self.title.setText(self.step.title)
         self.how.setText(self.step.how)
-        self.ways.setVisible(any(f.quantity == "angle" for f in self.step.fields))
+        self.ways.setVisible(self._by_ways and any(f.quantity == "angle" for f in self.step.fields))
         self.slip.setVisible(self.step.key.endswith(".output"))
         self.picture.show_shapes(*step_picture(job, self.step))
         for field in self.step.fields:
