@@ -26,6 +26,7 @@ from even_stance.desktop.stations.steering.station import (
     JOINTS,
     PIECES,
     RAM,
+    SHAFT,
     SWEEP,
     WALK,
     SteeringStation,
@@ -341,3 +342,62 @@ def test_a_kingpin_is_read_on_the_measuring_sheet(open_window: Open) -> None:
     caster = figure.figure("kingpin_caster_deg")
     assert caster is not None
     assert caster.value == pytest.approx((6.5 + 4.45) / 2, abs=0.05)
+
+
+def test_a_steering_shaft_is_started_moved_and_kept(open_window: Open, tmp_path: Path) -> None:
+    window = open_window(0)
+    bench, station = window.bench, _station(window)
+    bench.select_axle("front")
+    window.go("steering")
+    station.turn_to(SHAFT)
+    page = cast(RowsPage, station.pages.page(SHAFT))
+    assert page.start is not None
+    page.start.click()
+    assert not page.start.isVisible()
+    before = _rows(page)
+    type_into(page.fields["phase_deg"], "90")
+    assert _rows(page)["Phasing that evens it most"].startswith("0°")
+    bench.do(move_by(Spot("front", "", "column"), 0.0, 0.0, 60.0))
+    assert _rows(page)["Joint at the column"] != before["Joint at the column"]
+    path = tmp_path / "column.stance"
+    assert window.files.save_to(path)
+    assert window.files.open_path(path)
+    bench.select_axle("front")
+    assert bench.axle.steering is not None
+    assert bench.axle.steering.column is not None
+    assert bench.axle.steering.column.phase_deg == 90.0
+
+
+def test_a_layout_brings_a_steering_that_fits(open_window: Open) -> None:
+    window = open_window(0)
+    bench = window.bench
+    bench.select_axle("front")
+    window.station("links").turn_to(3)
+    chooser = window.station("links").chooser
+    assert chooser.steers.isVisible()
+    old = bench.axle.steering
+    chooser.steers.setChecked(True)
+    chooser.bases["three_link"].choose()
+    _until(lambda: bench.axle.steering != old)
+    study = bench.study("front")
+    assert study is not None
+    slope = study.figure("drag_slope_deg")
+    assert slope is not None
+    assert slope.value < 2.0  # laid beside the new panhard
+    bench.select_axle("rear")
+    window.station("links").refresh()
+    assert not chooser.steers.isVisible()
+
+
+def test_a_new_job_starts_with_a_steering(open_window: Open) -> None:
+    window = open_window(0)
+    window.ask_new()
+    panel = window.newjob
+    panel.name.setText("Six by six")
+    for field, typed in zip(panel.fields.values(), ("118", "64", "35", "12 1/2"), strict=True):
+        field.setText(typed)
+    panel.steering.setCurrentIndex(panel.steering.findData("crossover"))
+    panel.start.click()
+    steering = window.bench.job.vehicle.axle("front").steering
+    assert steering is not None
+    assert steering.kind == "crossover"

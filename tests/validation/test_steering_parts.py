@@ -3,16 +3,19 @@
 import numpy as np
 import pytest
 
+from even_stance.errors import InputError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.steerrows import THREADS, nearest_thread, taper_rows, thread_rows
 from even_stance.mechanics.screws import end_play, pitch_diameter_tolerance, stress_area, turns_until_bound
 from even_stance.mechanics.steerloads import arm_drop, flat_arm, off_axis, ram_push, sector_load
 from even_stance.mechanics.tapers import included_angle, seat_left, sinks, size_at, wall_left
+from even_stance.study.columnshaft import column_answers
 from even_stance.study.steerfigures import lock_of, mechanism_of
 from even_stance.study.steerloads import box_loads, joint_height, ram_loads
-from even_stance.vehicle.edits import change_steering, move_by
+from even_stance.vehicle.edits import change_steering, made, move_by
+from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot
-from even_stance.vehicle.steering import JointFit
+from even_stance.vehicle.steering import ColumnShaft, JointFit
 from tests.validation.record import against
 
 IN = 25.4
@@ -185,3 +188,29 @@ def test_what_the_box_holds_is_in_balance() -> None:
     assert loads.torque_nm[middle] == pytest.approx(own_side[middle], rel=0.05)
     assert loads.drag_n == pytest.approx(loads.torque_nm * 1000.0 / at_box, rel=1e-9)
     assert loads.rim_n == pytest.approx(loads.torque_nm * 1000.0 / 16.0 / 190.5)
+
+
+def test_a_steering_shaft_by_hand() -> None:
+    """Column and box shaft parallel, joints in line: both joints bend alike and cancel. Yokes a quarter turn out: the
+    joints add up, the chained cross-joint equation 1 / cos^2 - cos^2 over a turn (SAE AE-7, from memory)."""
+
+    def at(x: float, z: float) -> Point:
+        return Point(x=x, y=400.0, z=z)
+
+    shaft = ColumnShaft(joint=at(-500.0, 900.0), up=at(-800.0, 900.0), input=at(-100.0, 800.0), into=at(0.0, 800.0))
+    bend = np.degrees(np.arctan2(100.0, 400.0))
+    said = column_answers(shaft)
+    assert (said.column_deg, said.input_deg) == (pytest.approx(bend), pytest.approx(bend))
+    assert said.uneven_pct == pytest.approx(0.0, abs=1e-9)
+    assert said.length_mm == pytest.approx(np.hypot(400.0, 100.0))
+    c = np.cos(np.radians(bend)) ** 2
+    crossed = column_answers(shaft.model_copy(update={"phase_deg": 90.0}))
+    assert crossed.uneven_pct == pytest.approx(100.0 * (1.0 / c - c))
+    assert crossed.best_pct == pytest.approx(0.0, abs=0.01)
+    moved = column_answers(shaft.model_copy(update={"body_mm": 10.0}))
+    rng = np.random.default_rng(3)
+    tried = np.linalg.norm(np.array([400.0, 0.0, -100.0]) + rng.uniform(-10.0, 10.0, (4000, 3)), axis=1)
+    assert moved.least_mm <= tried.min() <= moved.least_mm + 2.0
+    assert moved.most_mm - 2.0 <= tried.max() <= moved.most_mm
+    with pytest.raises(InputError, match="same place"):
+        made(ColumnShaft, joint=at(0.0, 0.0), up=at(0.0, 0.0), input=at(100.0, 0.0), into=at(200.0, 0.0))

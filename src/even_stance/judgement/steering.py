@@ -5,6 +5,7 @@ import numpy as np
 from even_stance.errors import StanceError
 from even_stance.judgement.findings import Finding
 from even_stance.judgement.search.arcs import ArcAnswer
+from even_stance.judgement.verdicts import format_value
 from even_stance.judgement.wording import move_words
 from even_stance.mechanics.steering import tread_aside
 from even_stance.mechanics.vectors import Array
@@ -12,7 +13,7 @@ from even_stance.study.answers import study_postures
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.model import axle_title
 from even_stance.study.steeranswers import machine_readable_steer
-from even_stance.study.steerfigures import held_straight, mechanism_of
+from even_stance.study.steerfigures import circle_both_ends, held_straight, mechanism_of
 from even_stance.study.steering import steered_axle
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.edits import move_by
@@ -56,7 +57,12 @@ def steer_rows(job: Job, study: AxleStudy, steer: float) -> list[tuple[str, str]
     if said["overall_ratio"] is not None:
         rows.append(("Hand wheel to road wheels", f"{said['overall_ratio']:.1f} to 1"))
     if said["turning_radius_mm"] is not None:
-        rows.append(("Turning circle, outer wheel", _length(2.0 * said["turning_radius_mm"], job.units)))
+        rows.append(
+            ("Turning circle, outer wheel", format_value("circle_m", 0.002 * said["turning_radius_mm"], job.units))
+        )
+    both = circle_both_ends(job.vehicle)
+    if both is not None:
+        rows.append(("The same, rear at lock the other way", format_value("circle_m", both, job.units)))
     rows.append(("First to stop, this way", _STOPS[said["stop_first"]]))
     rows += [
         (f"{j['name'].capitalize()}, {j['end']} joint swings", f"{j['swing_deg']:.1f}°")

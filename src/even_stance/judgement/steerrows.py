@@ -4,6 +4,7 @@ import numpy as np
 
 from even_stance.mechanics.screws import end_play, turns_until_bound
 from even_stance.mechanics.tapers import included_angle, seat_left, sinks, size_at, wall_left
+from even_stance.study.columnshaft import column_answers
 from even_stance.study.steerfigures import mechanism_of
 from even_stance.study.steerloads import box_loads, joint_height, ram_loads
 from even_stance.units import System, force_unit, format_force, format_length, format_torque, length_unit, torque_unit
@@ -119,6 +120,29 @@ def cut_rows(axle: Axle, units: System) -> Rows:
         rows.append((f"{name}, cut to", _length(cut, units) if cut > 0.0 else "shorter than its two ends"))
     rows.append(("Threads take, each way and end", _length(steering.thread_mm / 2.0, units)))
     return rows
+
+
+def column_rows(axle: Axle, units: System) -> Rows:
+    """The steering shaft from column to box; empty where it is not known."""
+    steering = axle.steering
+    if steering is None or steering.column is None:
+        return []
+    shaft = steering.column
+    said = column_answers(shaft)
+    room = shaft.slip_mm - (said.length_mm - said.least_mm)
+    better = said.best_pct < said.uneven_pct - 0.5
+    phasing = f"{said.best_phase_deg:.0f}°, leaves {said.best_pct:.1f} %"
+    halves = {"double_d": "two flats: one way and its opposite", "spline": "a spline: any tooth"}[shaft.halves]
+    return [
+        ("Joint at the column", f"{said.column_deg:.1f}°"), ("Joint at the box", f"{said.input_deg:.1f}°"),
+        ("The hand wheel feels uneven by", f"{said.uneven_pct:.1f} % over a turn"),
+        ("Phasing that evens it most", phasing if better else "as it is"),
+        ("Its halves go together on", halves),
+        ("Joint to joint", _length(said.length_mm, units)),
+        ("As the body moves", f"{_length(said.least_mm, units)} to {_length(said.most_mm, units)}"),
+        ("Left to slide together in a crash", _length(room, units) if room > 0.0 else "nothing: it pushes the column"),
+        ("Never", "weld on a joint, a splined end or a collapsing part"),
+    ]  # fmt: skip
 
 
 def taper_rows(fit: JointFit, thick_mm: float, units: System) -> Rows:

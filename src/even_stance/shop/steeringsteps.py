@@ -21,6 +21,8 @@ _HOW = {
     "joint": "The cross of the axle shaft’s joint: seen through the open knuckle, halfway between its cups.",
     "drag": "The center of the drag link’s ball at the axle, wheels straight ahead.",
     "ball": "The center of the drag link’s ball on the pitman arm, the box centered: half its turns from either stop.",
+    "column": "The center of the joint below the column, and a second point up the column, for which way it points.",
+    "input": "The center of the joint at the box, and a second point of the box’s own shaft, for which way it points.",
     "sector": "The middle of the sector shaft where the pitman arm sits on it.",
     "sector_top": "The middle of the same shaft at the far side of the box, for which way it points.",
     "ram": "The center of the joint on the ram’s rod, wheels straight ahead: then both strokes should be alike.",

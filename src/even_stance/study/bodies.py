@@ -240,11 +240,13 @@ def steering_solids(axle: Axle) -> Iterator[Solid]:
             yield _tube(f"{name} arm", axle, knuckle, "knuckle", middle, end, _STEERING_MM)
     for name, body, a, b in (
         ("pitman arm", "pitman arm", "sector", "ball"), ("ram rod", "ram rod", "ram_left", "ram_right"),
+        ("steering column", "", "column_up", "column"), ("steering shaft", "", "column", "input"),
     ):  # fmt: skip
         ends_ = [own_point(axle, end) for end in (a, b)]
         if ends_[0] is not None and ends_[1] is not None:
             start, goal = (np.array(p.xyz) for p in ends_ if p is not None)
-            yield _tube(name, axle, f"{axle.key} {body}", "knuckle", start, goal, _STEERING_MM)
+            home = f"{axle.key} {body}" if body else CHASSIS
+            yield _tube(name, axle, home, "knuckle", start, goal, _STEERING_MM)
 
 
 def _thickness(member: AnyMember, ends: tuple[str, str]) -> float:

@@ -34,6 +34,10 @@ STEER_POINTS: dict[str, tuple[tuple[str, ...], str, Body]] = {
     "ball": (("box", "ball"), "Drag link, pitman end", "chassis"),
     "sector": (("box", "shaft"), "Sector shaft, at the arm", "chassis"),
     "sector_top": (("box", "top"), "Sector shaft, far end", "chassis"),
+    "column": (("column", "joint"), "Column joint", "chassis"),
+    "column_up": (("column", "up"), "Column, farther up", "chassis"),
+    "input": (("column", "input"), "Joint at the box", "chassis"),
+    "input_into": (("column", "into"), "Box’s input, inside", "chassis"),
     "ram_left": (("ram", "left"), "Ram rod, left end", "axle"),
     "ram_right": (("ram", "right"), "Ram rod, right end", "axle"),
 }

@@ -111,6 +111,36 @@ class JointFit(Record):
     engaged_mm: PositiveLength = 22.225
 
 
+class ColumnShaft(Record):
+    """The shaft between steering column and box.
+
+    Attributes:
+        joint, up: the joint below the column, and a point up the column; input, into: the joint at the box, and a point
+            of the box's own shaft inside it.
+        phase_deg: how far the yokes at both ends of the shaft are turned against each other.
+        slip_mm: how far its two halves can still slide together; body_mm: how far the body moves on its mounts.
+        halves: how they slide: on two flats, or on a spline.
+    """
+
+    joint: Point
+    up: Point
+    input: Point
+    into: Point
+    phase_deg: Annotated[float, Field(ge=-180, le=180, allow_inf_nan=False)] = 0.0
+    slip_mm: Length = 76.2
+    body_mm: Length = 6.35
+    halves: Literal["double_d", "spline"] = "double_d"
+
+    @model_validator(mode="after")
+    def _has_length(self) -> "ColumnShaft":
+        for a, b, words in (
+            (self.joint, self.up, "column"), (self.input, self.into, "box's shaft"), (self.joint, self.input, "shaft")
+        ):  # fmt: skip
+            if sum((u - v) ** 2 for u, v in zip(a.xyz, b.xyz, strict=True)) < 20.0**2:
+                raise ValueError(f"both points of the steering {words} are the same place; take them farther apart")
+        return self
+
+
 class Steering(Record):
     """The steering of an axle.
 
@@ -120,6 +150,7 @@ class Steering(Record):
         box, drag: the box, and the drag link's joint on the knuckle's arm or the tie rod; ram: the ram.
         swing_limit_deg: how far any of the steering's joints may swing, as its maker says.
         rod_end_mm, thread_mm: of the rods' ends, from the ball's center to the end of the shank, and its thread.
+        column: the shaft between column and box, once it is known.
         fit: a joint's stud in its arm, and the threads of a rod and its end.
         arm_mm, ball_mm: how thick the knuckles' arms are, and how far a joint's center stands off their face.
         axle_joints, axle_joint_limit_deg: what joints the axle shafts have at the knuckles, and how far they bend.
@@ -133,6 +164,7 @@ class Steering(Record):
     drag: Point | None = None
     ram: SteeringRam | None = None
     swing_limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 20.0
+    column: ColumnShaft | None = None
     fit: JointFit = JointFit()
     rod_end_mm: PositiveLength = 69.85
     thread_mm: PositiveLength = 44.45

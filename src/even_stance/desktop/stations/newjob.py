@@ -11,7 +11,9 @@ from even_stance.errors import InputError
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.catalog.layouts import BASES, BaseKey
 from even_stance.judgement.catalog.starter import NewJob, new_job
+from even_stance.judgement.catalog.steerings import STEERING_WORDS, steering_guess
 from even_stance.units import parse_length
+from even_stance.vehicle.edits import set_steering
 from even_stance.vehicle.job import Purpose
 
 _ASKED = (
@@ -77,6 +79,10 @@ class NewJobPanel(QWidget):
         for base, choice in BASES.items():
             self.layout_choice.addItem(choice.title, base)
             self.layout_choice.setItemData(self.layout_choice.count() - 1, f"{choice.good} {choice.bad}", 3)
+        self.steering = QComboBox()
+        self.steering.addItem("later", None)
+        for kind, words in STEERING_WORDS.items():
+            self.steering.addItem(words, kind)
         self.fields = {key: QLineEdit() for key, *_ in _ASKED}
 
     def _fill(self, grid: QGridLayout) -> None:
@@ -86,6 +92,7 @@ class NewJobPanel(QWidget):
             *((title, self.fields[key], hint) for key, title, hint in _ASKED),
             ("Driven", self.driven, "which wheels the engine turns"),
             ("Rear links", self.layout_choice, "can be changed later"),
+            ("Front steering", self.steering, "a guess to start from, to be taped"),
         ]  # fmt: skip
         for i, (title, field, words) in enumerate(rows):
             label = PlainLabel(title)
@@ -126,6 +133,10 @@ class NewJobPanel(QWidget):
                 driven=self.driven.currentData(),
             )  # fmt: skip
             job = new_job(asked, cast(BaseKey, self.layout_choice.currentData()))
+            kind = self.steering.currentData()
+            if kind is not None:
+                front = job.vehicle.axle("front")
+                job = set_steering("front", steering_guess(job.vehicle, front, kind)).apply(job)
         except InputError as error:
             self.problem.setText(str(error))
             titles = {title: self.fields[key] for key, title, _ in _ASKED} | {"Name": self.name}

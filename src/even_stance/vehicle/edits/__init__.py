@@ -28,7 +28,7 @@ from even_stance.vehicle.edits.points import (
     shifted,
     shifted_mount,
 )
-from even_stance.vehicle.edits.steering import change_steering, set_steering, tape_axle_joints
+from even_stance.vehicle.edits.steering import change_steering, set_steering, start_column, tape_axle_joints
 from even_stance.vehicle.edits.whole import set_band, set_job, set_measuring, set_split, set_vehicle
 
 __all__ = [
@@ -67,6 +67,7 @@ __all__ = [
     "set_yoke",
     "shifted",
     "shifted_mount",
+    "start_column",
     "tape_axle_joints",
     "turn_pinion",
     "with_axle",

@@ -7,7 +7,7 @@ from even_stance.vehicle.edits.axles import set_axle
 from even_stance.vehicle.edits.edit import Edit, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.records import Point
-from even_stance.vehicle.steering import Steering
+from even_stance.vehicle.steering import ColumnShaft, Steering
 
 _GUESSED_MM = 12.0
 
@@ -36,6 +36,28 @@ def tape_axle_joints(key: str) -> Edit:
         return set_axle(key, "Axle joints", steering=with_changes(steering, **sides)).apply(job)
 
     return Edit("Axle joints", apply)
+
+
+def start_column(key: str) -> Edit:
+    """Put a steering shaft between column and box, from a guess behind and above the box.
+
+    Raises (on apply):
+        InputError: there is no box.
+    """
+
+    def apply(job: Job) -> Job:
+        steering = job.vehicle.axle(key).steering
+        if steering is None or steering.box is None:
+            raise InputError("Steering shaft", "there is no box for it to turn.", "Start a steering with a box first.")
+        x, y, z = steering.box.top.xyz
+
+        def at(back: float, up: float) -> Point:
+            return Point(x=x - back, y=y, z=z + up, sure=_GUESSED_MM)
+
+        column = ColumnShaft(joint=at(460.0, 190.0), up=at(760.0, 350.0), input=at(90.0, 20.0), into=at(0.0, 0.0))
+        return set_axle(key, "Steering shaft", steering=with_changes(steering, column=column)).apply(job)
+
+    return Edit("Steering shaft", apply)
 
 
 def change_steering(key: str, label: str, part: str = "", **changes: Any) -> Edit:

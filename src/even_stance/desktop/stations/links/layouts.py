@@ -5,7 +5,7 @@ from math import isfinite
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
@@ -27,11 +27,12 @@ from even_stance.judgement.catalog.layouts import (
     layout_members,
 )
 from even_stance.judgement.catalog.starter import with_lateral, with_layout
+from even_stance.judgement.catalog.steerings import starting_steering
 from even_stance.study.drawing import Joint, Path, Shape, View
 from even_stance.study.floor import AxlePlace, car_shapes, view_frame
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Vehicle
-from even_stance.vehicle.edits import Edit, with_axle, with_changes
+from even_stance.vehicle.edits import Edit, set_steering, with_axle, with_changes
 from even_stance.vehicle.job import Job
 
 _COLUMNS = ("Device", "Roll center", "Its travel", "Sideways shift", "Joints", "Room: high x deep")
@@ -109,6 +110,11 @@ class LayoutChooser(QScrollArea):
         self.laterals = {key: Card(look, words) for key, words in LATERALS.items()}
         hint = "A click changes the layout; points that still make sense stay, and undo brings all of them back."
         column.addWidget(self._head("Layout", hint))
+        self.steers = QCheckBox("with a steering that fits the links: the drag link laid anew for each layout")
+        self.steers.setToolTip("The kind it has now, or a drag link across the car where it has none yet")
+        column.addWidget(self.steers)
+        self.fit = LateStudy(self)
+        self.fit.done.connect(self._fitted)
         column.addLayout(self._cards(self.bases))
         head = QHBoxLayout()
         head.addWidget(self._head("Lateral device", "What holds the axle sideways."), 1)
@@ -138,15 +144,31 @@ class LayoutChooser(QScrollArea):
 
     def _choose_base(self, base: BaseKey) -> None:
         key = self._bench.axle_key
-        self._bench.do(Edit(f"Layout: {BASES[base].title}", lambda job: with_layout(job, key, base)))
+        self._take(Edit(f"Layout: {BASES[base].title}", lambda job: with_layout(job, key, base)))
 
     def _choose_lateral(self, lateral: LateralKey) -> None:
         key = self._bench.axle_key
-        self._bench.do(Edit(LATERALS[lateral].title, lambda job: with_lateral(job, key, lateral)))
+        self._take(Edit(LATERALS[lateral].title, lambda job: with_lateral(job, key, lateral)))
+
+    def _take(self, edit: Edit) -> None:
+        """Change the layout and, where asked for, have a steering fitted to it beside the window."""
+        bench = self._bench
+        if not bench.do(edit).done or not self.steers.isChecked() or not bench.axle.steered:
+            return
+        vehicle, axle = bench.job.vehicle, bench.axle
+        kind = "crossover" if axle.steering is None else axle.steering.kind
+        self.fit.ask(lambda: (axle, starting_steering(vehicle, axle, kind)))
+        self.fit.start_now()
+
+    def _fitted(self, found: object) -> None:
+        """Put the steering on the axle it was fitted to; on another car than that it has no business."""
+        if isinstance(found, tuple) and found[0] in self._bench.job.vehicle.axles:
+            self._bench.do(set_steering(found[0].key, found[1]))
 
     def refresh(self) -> None:
         """Sketch every choice on the axle looked at, and have the lateral devices compared."""
         job, axle = self._bench.job, self._bench.axle
+        self.steers.setVisible(axle.steered)
         asked = (job.vehicle, axle.key, job.units)
         if asked == self._asked:
             return

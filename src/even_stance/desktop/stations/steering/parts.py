@@ -4,6 +4,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.stations.steering.rowspage import FieldSpec, Group, RowsPage
 from even_stance.desktop.widgets.fields import (
+    DegreeField,
     ForceField,
     LengthField,
     PlainField,
@@ -11,9 +12,10 @@ from even_stance.desktop.widgets.fields import (
     TorqueField,
     WallField,
 )
-from even_stance.judgement.steerrows import Rows, box_rows, cut_rows, ram_rows, taper_rows, thread_rows
+from even_stance.judgement.steerrows import Rows, box_rows, column_rows, cut_rows, ram_rows, taper_rows, thread_rows
 from even_stance.units import System
 from even_stance.vehicle.car import Axle
+from even_stance.vehicle.edits import start_column
 
 
 def box_page(bench: Bench, look: Look) -> RowsPage:
@@ -85,4 +87,20 @@ def joints_page(bench: Bench, look: Look) -> RowsPage:
             FieldSpec("fit", "engaged_mm", "They engage", LengthField, "length"),
         ),
         (Group("Tapers", _tapers), Group("Threads and rods", _threads)), "rod_end_steering",
+    )  # fmt: skip
+
+
+def shaft_page(bench: Bench, look: Look) -> RowsPage:
+    """The shaft between column and box."""
+    return RowsPage(
+        bench, look,
+        "From the column to the box: the angles of its joints in space, how evenly it turns, and how far it can still "
+        "slide together. Its four points are on the floor, to be dragged, typed and taped.",
+        "No steering shaft yet: start from a guess between column and box, then tape its four points.",
+        (
+            FieldSpec("column", "phase_deg", "Yokes out of line by", DegreeField, "deg"),
+            FieldSpec("column", "slip_mm", "Can slide together by", LengthField, "length"),
+            FieldSpec("column", "body_mm", "Body moves on its mounts", LengthField, "length"),
+        ),
+        (Group("The steering shaft", column_rows),), start=("Start from a guess", start_column),
     )  # fmt: skip

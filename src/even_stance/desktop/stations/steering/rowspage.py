@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QGridLayout
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QPushButton
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
@@ -17,7 +17,7 @@ from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.units import System
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import change_steering
+from even_stance.vehicle.edits import Edit, change_steering
 from even_stance.vehicle.steering import Steering
 
 
@@ -47,15 +47,17 @@ class RowsPage(SteppedPage):
         bench, look: what it shows and sends edits to, and how it looks.
         head: what the page is for; lacking: what is said where the steering has no such part.
         fields, groups: its fields, and its tables; school: the note of schools beside the head, or empty.
+        start: words and edit, by axle, of a button that makes what the page is about where there is none.
     """
 
     def __init__(
         self, bench: Bench, look: Look, head: str, lacking: str, fields: Sequence[FieldSpec], groups: Sequence[Group],
-        school: str = "",
+        school: str = "", start: tuple[str, Callable[[str], Edit]] | None = None,
     ) -> None:  # fmt: skip
         super().__init__()
         self._bench, self._look = bench, look
         self._head, self._lacking, self._specs, self._groups, self._school = head, lacking, fields, groups, school
+        self._start = start
 
     def build(self) -> Iterator[None]:
         """Head, fields, tables."""
@@ -64,9 +66,15 @@ class RowsPage(SteppedPage):
         grid.setContentsMargins(12, 8, 12, 4)
         self.words = PlainLabel()
         self.words.setWordWrap(True)
-        grid.addWidget(self.words, 0, 0, 1, 3 if self._school else 4)
+        grid.addWidget(self.words, 0, 0, 1, 3 if self._school or self._start else 4)
         if self._school:
             grid.addWidget(SchoolButton(self._look, self._school), 0, 3)
+        self.start: QPushButton | None = None
+        if self._start is not None:
+            words, make = self._start
+            self.start = QPushButton(words)
+            self.start.clicked.connect(lambda _=False: bench.do(make(bench.axle_key)))
+            grid.addWidget(self.start, 0, 3)
         self.fields: dict[str, NumberField] = {}
         self.boxes: dict[str, QCheckBox] = {}
         self.labels: list[Labeled] = []
@@ -127,6 +135,9 @@ class RowsPage(SteppedPage):
             else:
                 shown.show_value(None if value == 0 and spec.name == "splines" else value)
         self.words.setText(self._head if there else self._lacking)
+        if self.start is not None:
+            self.start.setVisible(not there)
+            self.start.setEnabled(axle.steering is not None)
         for table, group in zip(self.tables, self._groups, strict=True):
             rows = group.rows(axle, bench.job.units) if there else []
             table.setRowCount(len(rows))
