@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from scipy.optimize import minimize, minimize_scalar
 
+from even_stance.errors import InputError
 from even_stance.judgement.catalog.starter import with_starter
 from even_stance.judgement.catalog.steerings import KINDS, starting_steering, steering_guess
 from even_stance.judgement.search.arcs import ENDS, Room, least_steer, poses_looked_at
@@ -11,11 +12,14 @@ from even_stance.judgement.search.movers import movers
 from even_stance.judgement.search.suggestions import advise
 from even_stance.judgement.verdicts import judge
 from even_stance.study.figures import figure_slopes, study_axle
+from even_stance.study.state import car_state
 from even_stance.study.steerfigures import axle_joints, held_values, lateral_rod, lock_of, mechanism_of
 from even_stance.study.steering import SteeredAxle
+from even_stance.study.steerloads import assist_loads
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import change_steering, move_by, set_axle, set_steering
+from even_stance.vehicle.edits import change_steering, move_by, set_axle, set_steering, start_assist
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.posture import AxlePosture, CarPosture
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, own_point
 from even_stance.vehicle.steering import SteeringKind
@@ -226,3 +230,42 @@ def test_an_axle_that_is_not_steered_has_no_such_figures(trail_job: Job) -> None
     job = set_axle("front", "Straight", steering=None).apply(trail_job)
     assert not {k for k in _figures(job) if "steer" in k and k != "roll_steer_pct"}
     assert axle_joints(_front(job)) is None
+
+
+def test_an_assist_ram_goes_along_and_ends_the_lock(trail_job: Job) -> None:
+    """Its end stays on the tie rod at its share; it helps by what F dL / da says, taken again by differences of the
+    whole; one too short ends the turn before the stops."""
+    job = start_assist("front").apply(trail_job)
+    axle = _front(job)
+    mechanism, loads = mechanism_of(axle), assist_loads(axle)
+    assert mechanism is not None
+    assert loads is not None
+    assert mechanism.steering.assist is not None
+    half = 0.5 * (mechanism.steering.assist.closed_mm + mechanism.steering.assist.open_mm)
+    assert loads.straight_mm == pytest.approx(half, abs=1e-9)
+    still = np.array(axle.center), np.eye(3)
+    steer = np.array([-0.6, 0.0, 0.5])
+    now = mechanism.at(steer, *still)
+    ties = mechanism.ends_now(now)["tie rod"]
+    end = mechanism.assist_end(now.turns)
+    shares = [np.linalg.norm(end - ties[0], axis=1), np.linalg.norm(ties[1] - end, axis=1)]
+    assert shares[0] / (shares[0] + shares[1]) == pytest.approx([0.62] * 3)
+    assert sum(shares) == pytest.approx(np.linalg.norm(ties[1] - ties[0], axis=1))
+    state = car_state(job.vehicle, [CarPosture().put("front", AxlePosture(0.0, 0.0, float(s))) for s in steer])
+    assert state.points[Spot("front", "", "assist_end")] == pytest.approx(end, abs=1e-9)
+    free = _figures(job)
+    short = change_steering("front", "Short", "assist", closed_mm=half - 30.0, open_mm=half + 30.0).apply(job)
+    held = _figures(short)
+    assert held["lock_deg"] < free["lock_deg"] - 10.0
+    assert held["stop_margin_deg"] < 0.0
+    steered = mechanism_of(_front(short))
+    assert steered is not None
+    assert steered.stop_first(True, *still) == "ram"
+    for words, changes in (
+        ("no longer out than in", {"open_mm": half - 140.0}),
+        ("thick as its bore", {"rod_mm": 60.0}),
+    ):
+        with pytest.raises(InputError, match=words):
+            change_steering("front", "Bad", "assist", **changes).apply(job)
+    with pytest.raises(InputError, match="no box"):
+        start_assist("rear").apply(trail_job)

@@ -6,7 +6,7 @@ from even_stance.mechanics.screws import end_play, turns_until_bound
 from even_stance.mechanics.tapers import included_angle, seat_left, sinks, size_at, wall_left
 from even_stance.study.columnshaft import column_answers
 from even_stance.study.steerfigures import mechanism_of
-from even_stance.study.steerloads import box_loads, joint_height, ram_loads
+from even_stance.study.steerloads import assist_loads, box_loads, joint_height, ram_loads
 from even_stance.units import System, force_unit, format_force, format_length, format_torque, length_unit, torque_unit
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.steering import JointFit
@@ -22,7 +22,7 @@ THREADS: tuple[tuple[str, float, float], ...] = tuple(
         (24, 1.5), (24, 2.0), (27, 2.0),
     )]
 )  # fmt: skip
-_NEAR_MM, _NEAR_PITCH_MM = 0.5, 0.02
+_NEAR_MM, _NEAR_PITCH_MM, _HALF_OUT_MM = 0.5, 0.02, 6.0
 
 
 def _length(mm: float, units: System) -> str:
@@ -104,6 +104,26 @@ def ram_rows(axle: Axle, units: System) -> Rows:
     rows.append(("Joints on the knuckles, best", f"{way}: {height.best_deg:.1f}° out of line at worst, now "
                  f"{height.now_deg:.1f}°"))  # fmt: skip
     return rows + cut_rows(axle, units)
+
+
+def assist_rows(axle: Axle, units: System) -> Rows:
+    """What an assist ram beside a box does; empty without one."""
+    loads, steering = assist_loads(axle), axle.steering
+    if loads is None or steering is None or steering.assist is None:
+        return []
+    assist = steering.assist
+    room = (loads.shortest_mm - assist.closed_mm, assist.open_mm - loads.longest_mm)
+    torque = [format_torque(nm, units) for nm in loads.helps_nm]
+    force = [format_force(n, units) for n in (loads.push_n, loads.pull_n)]
+    half = abs(loads.straight_mm - 0.5 * (assist.closed_mm + assist.open_mm)) < _HALF_OUT_MM
+    return [
+        ("Assist ram, wheels straight", _length(loads.straight_mm, units)),
+        ("From lock to lock", f"{_length(loads.shortest_mm, units)} to {_length(loads.longest_mm, units)}"),
+        ("Left before it is all the way in, out", " and ".join(_length(max(mm, 0.0), units) for mm in room)),
+        ("Push, pull", f"{force[0]} and {force[1]} {force_unit(units)}"),
+        ("Helps both wheels by, the weaker way", f"{torque[0]} to {torque[1]} {torque_unit(units)}"),
+        ("Half out with the wheels straight", "yes" if half else "no: one lock ends before the other"),
+    ]
 
 
 def cut_rows(axle: Axle, units: System) -> Rows:

@@ -21,6 +21,7 @@ _HOW = {
     "joint": "The cross of the axle shaft’s joint: seen through the open knuckle, halfway between its cups.",
     "drag": "The center of the drag link’s ball at the axle, wheels straight ahead.",
     "ball": "The center of the drag link’s ball on the pitman arm, the box centered: half its turns from either stop.",
+    "assist": "The center of the ram’s joint, wheels straight; its length all the way in and out is on the Ram page.",
     "column": "The center of the joint below the column, and a second point up the column, for which way it points.",
     "input": "The center of the joint at the box, and a second point of the box’s own shaft, for which way it points.",
     "sector": "The middle of the sector shaft where the pitman arm sits on it.",

@@ -240,6 +240,7 @@ def steering_solids(axle: Axle) -> Iterator[Solid]:
             yield _tube(f"{name} arm", axle, knuckle, "knuckle", middle, end, _STEERING_MM)
     for name, body, a, b in (
         ("pitman arm", "pitman arm", "sector", "ball"), ("ram rod", "ram rod", "ram_left", "ram_right"),
+        ("assist ram", "assist ram", "assist_base", "assist_end"),
         ("steering column", "", "column_up", "column"), ("steering shaft", "", "column", "input"),
     ):  # fmt: skip
         ends_ = [own_point(axle, end) for end in (a, b)]

@@ -212,8 +212,10 @@ def steer_home(axle: str, end: str) -> str:
     """The body a point of the steering goes along with; "" for one that does not steer."""
     if end in ("left_tie", "right_tie"):
         return knuckle_body(axle, end.partition("_")[0])
-    return {"ball": f"{axle} pitman arm", "drag": f"{axle} drag end", "ram_left": f"{axle} ram rod",
-            "ram_right": f"{axle} ram rod"}.get(end, "")  # fmt: skip
+    return {
+        "ball": f"{axle} pitman arm", "drag": f"{axle} drag end", "assist_end": f"{axle} assist end",
+        "ram_left": f"{axle} ram rod", "ram_right": f"{axle} ram rod",
+    }.get(end, "")  # fmt: skip
 
 
 def _steering_poses(axle: Axle, pose: BodyPose, steer: Array | None) -> dict[str, BodyPose]:
@@ -237,6 +239,15 @@ def _steering_poses(axle: Axle, pose: BodyPose, steer: Array | None) -> dict[str
         found[f"{axle.key} {link.name}"] = between(a, b, *on_frame)
         if link.name == "drag link":
             found[f"{axle.key} drag end"] = BodyPose(b, on_frame[1], pose.linear)
+    if mechanism.steering.assist is not None:
+        a, b = (mechanism.points[end] for end in ("assist_base", "assist_end"))
+        goal = mechanism.assist_end(np.nan_to_num(mechanism.at(steer, moved, pose.linear).turns))
+        base, end = (
+            moved + np.einsum("nij,nj->ni", pose.linear, p - axle.center)
+            for p in (np.broadcast_to(a, goal.shape), goal)
+        )
+        found[f"{axle.key} assist ram"] = between(a, b, base, end)
+        found[f"{axle.key} assist end"] = BodyPose(b, end, pose.linear)
     if mechanism.box is not None:
         box = mechanism.box
         own = np.swapaxes(turned_about(box.axis, mechanism.pitman_rad(steer), np.eye(3)), -1, -2)

@@ -30,6 +30,7 @@ from even_stance.vehicle.steering import Steering
 STEER_KEYS = ("steer_left_deg",)
 _WAYS = np.array([-1.0, 1.0])  # to the right, to the left
 _STEPS = 33
+_END = 1e-9
 _TRIM = 1e-3  # of half the input: for local slopes
 # The steer inputs at which joints are looked at, as shares of what either lock takes.
 _SWING_SHARES = np.array([-1.0, -0.5, 0.0, 0.5, 1.0])
@@ -74,7 +75,10 @@ def lock_of(axle: Axle, mechanism: SteeredAxle) -> Lock:
 
     def inner_at(steer: Array) -> Array:
         """The inner wheel's turn at inputs for both ways, shape (..., 2, n)."""
-        found = mechanism.at(steer.reshape(*steer.shape[:-2], -1), *still).headings
+        state = mechanism.at(steer.reshape(*steer.shape[:-2], -1), *still)
+        found, out = state.headings, mechanism.assist_share(state.turns)
+        if out is not None:  # an assist ram that is at its end goes no farther
+            found = np.where(((out >= -_END) & (out <= 1.0 + _END))[..., None], found, np.nan)
         inner: Array = (found.reshape(*found.shape[:-2], 2, -1, 2) * _WAYS[:, None, None]).max(axis=-1)
         return inner
 

@@ -118,14 +118,42 @@ class SteeredAxle:
         pitman = np.degrees(self._pitman(steer)) if self.box is not None else np.full(headings.shape[:-1], np.nan)
         return Steered(steer, turns, headings, pitman)
 
+    def assist_length(self, turns: Array) -> Array | None:
+        """How long an assist ram is, joint to joint, with the knuckles turned, mm, shape (..., N); None without one."""
+        if self.steering.assist is None:
+            return None
+        base, end = self.points["assist_base"], self.assist_end(turns)
+        return norm(end - base)
+
+    def assist_end(self, turns: Array) -> Array:
+        """Where an assist ram's rod holds the tie rod, as seen from the axle at ride height, mm, shape (..., N, 3)."""
+        k, end = self.knuckles, self.points["assist_end"]
+        left, right = (k.tie[..., i, :] for i in (LEFT, RIGHT))
+        across = right - left
+        share = dot(end - left, across) / dot(across, across)
+        ties = [k.turned(i, turns[..., i], k.tie[..., i, :]) for i in (LEFT, RIGHT)]
+        placed: Array = ties[LEFT] + share[..., None] * (ties[RIGHT] - ties[LEFT])
+        return placed
+
+    def assist_share(self, turns: Array) -> Array | None:
+        """How far out an assist ram is, 0 all the way in and 1 all the way out, shape (..., N); None without one."""
+        assist, length = self.steering.assist, self.assist_length(turns)
+        if assist is None or length is None:
+            return None
+        share: Array = (length - assist.closed_mm) / (assist.open_mm - assist.closed_mm)
+        return share
+
     def stop_first(self, to_left: bool, moved: Array, rotation: Array) -> str:
         """What ends the steering first at a pose, turned one way: "box" or "ram", a wheel's "stop", or a "link"."""
         way = 1.0 if to_left else -1.0
         steer = way * np.linspace(0.0, self.half_mm_or_turns, _STEPS)
         here = self.at(steer, np.broadcast_to(moved, (_STEPS, 3)), np.broadcast_to(rotation, (_STEPS, 3, 3)))
-        for turned in here.headings:
+        holds = self.assist_share(here.turns)
+        for i, turned in enumerate(here.headings):
             if not np.all(np.isfinite(turned)):
                 return "link"
+            if holds is not None and not 0.0 <= holds[i] <= 1.0:
+                return "ram"
             if np.max(way * turned) > self.steering.stop_deg:
                 return "stop"
         return "ram" if self.box is None else "box"

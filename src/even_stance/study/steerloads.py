@@ -120,6 +120,45 @@ def ram_loads(axle: Axle) -> RamLoads | None:
 
 
 @dataclass(frozen=True)
+class AssistLoads:
+    """An assist ram from lock to lock.
+
+    Attributes:
+        straight_mm: joint to joint, wheels straight; shortest_mm, longest_mm: over the lock.
+        push_n, pull_n: with the whole piston, and with the rod taken off it.
+        helps_nm: the least and the most it turns both wheels by with the weaker of the two.
+    """
+
+    straight_mm: float
+    shortest_mm: float
+    longest_mm: float
+    push_n: float
+    pull_n: float
+    helps_nm: tuple[float, float]
+
+
+def assist_loads(axle: Axle) -> AssistLoads | None:
+    """What an assist ram does over the lock; None without one. Its moment goes by virtual work, F dL / da."""
+    mechanism, steering = mechanism_of(axle), axle.steering
+    if mechanism is None or steering is None or steering.assist is None:
+        return None
+    assist, still = steering.assist, (np.array(axle.center), np.eye(3))
+    low, high = lock_of(axle, mechanism).steer
+    steer = np.linspace(low, high, _STEPS)
+    trim = _TRIM * mechanism.half_mm_or_turns
+    forth, back = (mechanism.at(steer + way * trim, *still).turns for way in (1.0, -1.0))
+    lengths = [mechanism.assist_length(t) for t in (mechanism.at(steer, *still).turns, forth, back, np.zeros((1, 2)))]
+    now, more, less, straight = (length for length in lengths if length is not None)
+    turned = np.abs((forth - back).mean(axis=-1))
+    pull = ram_push(assist.bore_mm, assist.rod_mm, assist.pressure_bar / 10.0)
+    helps = pull * np.abs(more - less) / turned / 1000.0
+    return AssistLoads(
+        float(straight[0]), float(now.min()), float(now.max()),
+        ram_push(assist.bore_mm, 0.0, assist.pressure_bar / 10.0), pull, (float(helps.min()), float(helps.max())),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
 class JointHeight:
     """The best height of the link joints on the knuckles: how much higher than now, and the worst angle either way.
 

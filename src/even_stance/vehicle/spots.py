@@ -34,6 +34,8 @@ STEER_POINTS: dict[str, tuple[tuple[str, ...], str, Body]] = {
     "ball": (("box", "ball"), "Drag link, pitman end", "chassis"),
     "sector": (("box", "shaft"), "Sector shaft, at the arm", "chassis"),
     "sector_top": (("box", "top"), "Sector shaft, far end", "chassis"),
+    "assist_base": (("assist", "base"), "Assist ram, on the axle", "axle"),
+    "assist_end": (("assist", "end"), "Assist ram, on the tie rod", "axle"),
     "column": (("column", "joint"), "Column joint", "chassis"),
     "column_up": (("column", "up"), "Column, farther up", "chassis"),
     "input": (("column", "input"), "Joint at the box", "chassis"),

@@ -90,6 +90,32 @@ class SteeringRam(Record):
         return self
 
 
+class AssistRam(Record):
+    """A single-ended ram beside a box: from the axle to the tie rod, wheels straight.
+
+    Attributes:
+        base: its joint on the axle; end: its rod's joint, taken on the tie rod's line.
+        closed_mm, open_mm: joint to joint, all the way in and all the way out.
+        bore_mm, rod_mm: across its piston and its rod; pressure_bar: of the pump's relief valve.
+    """
+
+    base: Point
+    end: Point
+    closed_mm: PositiveLength
+    open_mm: PositiveLength
+    bore_mm: PositiveLength = 38.1
+    rod_mm: PositiveLength = 19.05
+    pressure_bar: Annotated[float, Field(gt=0, le=700, allow_inf_nan=False)] = 90.0
+
+    @model_validator(mode="after")
+    def _goes_out(self) -> "AssistRam":
+        if self.open_mm <= self.closed_mm:
+            raise ValueError("the assist ram is no longer out than in; tape it all the way in and all the way out")
+        if self.rod_mm >= self.bore_mm:
+            raise ValueError("the assist ram's rod is as thick as its bore; nothing would pull")
+        return self
+
+
 class JointFit(Record):
     """How a steering joint's stud sits in its arm, and the two threads that are to go together.
 
@@ -150,6 +176,7 @@ class Steering(Record):
         box, drag: the box, and the drag link's joint on the knuckle's arm or the tie rod; ram: the ram.
         swing_limit_deg: how far any of the steering's joints may swing, as its maker says.
         rod_end_mm, thread_mm: of the rods' ends, from the ball's center to the end of the shank, and its thread.
+        assist: a ram that helps the box, if there is one.
         column: the shaft between column and box, once it is known.
         fit: a joint's stud in its arm, and the threads of a rod and its end.
         arm_mm, ball_mm: how thick the knuckles' arms are, and how far a joint's center stands off their face.
@@ -164,6 +191,7 @@ class Steering(Record):
     drag: Point | None = None
     ram: SteeringRam | None = None
     swing_limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 20.0
+    assist: AssistRam | None = None
     column: ColumnShaft | None = None
     fit: JointFit = JointFit()
     rod_end_mm: PositiveLength = 69.85
@@ -177,6 +205,8 @@ class Steering(Record):
     def _is_whole(self) -> "Steering":
         if self.kind == "ram" and self.ram is None:
             raise ValueError("the ram's rod ends are missing; enter both and its stroke")
+        if self.kind == "ram" and self.assist is not None:
+            raise ValueError("an assist ram helps a box; with a ram alone there is none to help")
         if self.kind != "ram" and (self.box is None or self.drag is None):
             raise ValueError("the steering box or the drag link's end is missing; enter both")
         return self

@@ -28,7 +28,13 @@ from even_stance.vehicle.edits.points import (
     shifted,
     shifted_mount,
 )
-from even_stance.vehicle.edits.steering import change_steering, set_steering, start_column, tape_axle_joints
+from even_stance.vehicle.edits.steering import (
+    change_steering,
+    set_steering,
+    start_assist,
+    start_column,
+    tape_axle_joints,
+)
 from even_stance.vehicle.edits.whole import set_band, set_job, set_measuring, set_split, set_vehicle
 
 __all__ = [
@@ -67,6 +73,7 @@ __all__ = [
     "set_yoke",
     "shifted",
     "shifted_mount",
+    "start_assist",
     "start_column",
     "tape_axle_joints",
     "turn_pinion",

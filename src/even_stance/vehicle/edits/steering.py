@@ -7,7 +7,7 @@ from even_stance.vehicle.edits.axles import set_axle
 from even_stance.vehicle.edits.edit import Edit, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.records import Point
-from even_stance.vehicle.steering import ColumnShaft, Steering
+from even_stance.vehicle.steering import AssistRam, ColumnShaft, Steering
 
 _GUESSED_MM = 12.0
 
@@ -36,6 +36,30 @@ def tape_axle_joints(key: str) -> Edit:
         return set_axle(key, "Axle joints", steering=with_changes(steering, **sides)).apply(job)
 
     return Edit("Axle joints", apply)
+
+
+def start_assist(key: str) -> Edit:
+    """Put an assist ram between axle and tie rod, from a guess along the tie rod, its stroke half out when straight.
+
+    Raises (on apply):
+        InputError: there is no box and tie rod for it to help.
+    """
+
+    def apply(job: Job) -> Job:
+        axle = job.vehicle.axle(key)
+        steering = axle.steering
+        if steering is None or steering.box is None:
+            raise InputError("Assist ram", "there is no box for it to help.", "Start a steering with a box first.")
+        left, right = steering.left.tie, steering.right.tie
+        end = Point(**{c: left_c + 0.62 * (getattr(right, c) - left_c) for c in ("x", "y", "z")
+                       for left_c in [getattr(left, c)]}, sure=_GUESSED_MM)  # fmt: skip
+        base = Point(x=axle.center[0] - 0.4 * (axle.center[0] - end.x), y=end.y + 340.0, z=axle.center[2] + 40.0,
+                     sure=_GUESSED_MM)  # fmt: skip
+        long = sum((a - b) ** 2 for a, b in zip(base.xyz, end.xyz, strict=True)) ** 0.5
+        assist = AssistRam(base=base, end=end, closed_mm=long - 110.0, open_mm=long + 110.0)
+        return set_axle(key, "Assist ram", steering=with_changes(steering, assist=assist)).apply(job)
+
+    return Edit("Assist ram", apply)
 
 
 def start_column(key: str) -> Edit:

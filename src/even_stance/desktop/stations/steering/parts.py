@@ -12,10 +12,19 @@ from even_stance.desktop.widgets.fields import (
     TorqueField,
     WallField,
 )
-from even_stance.judgement.steerrows import Rows, box_rows, column_rows, cut_rows, ram_rows, taper_rows, thread_rows
+from even_stance.judgement.steerrows import (
+    Rows,
+    assist_rows,
+    box_rows,
+    column_rows,
+    cut_rows,
+    ram_rows,
+    taper_rows,
+    thread_rows,
+)
 from even_stance.units import System
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import start_column
+from even_stance.vehicle.edits import start_assist, start_column
 
 
 def box_page(bench: Bench, look: Look) -> RowsPage:
@@ -38,20 +47,29 @@ def box_page(bench: Bench, look: Look) -> RowsPage:
 
 
 def ram_page(bench: Bench, look: Look) -> RowsPage:
-    """What a ram pushes, uses and leaves."""
+    """What a ram pushes, uses and leaves: the one that steers, or one that helps a box."""
     return RowsPage(
         bench, look,
-        "What the ram pushes and what of it turns a wheel, from lock to lock; whether it is centered, and how high its "
-        "joints should stand on the knuckles.",
-        "No ram here: this axle is steered by a box, or by nothing yet.",
+        "What the ram pushes and what of it turns the wheels, from lock to lock; whether it is centered, what is left "
+        "at its ends, and how high its joints should stand on the knuckles.",
+        "No ram here: this axle is steered by a box alone, or by nothing yet. An assist ram goes from axle to tie rod.",
         (
             FieldSpec("ram", "bore_mm", "Bore", LengthField, "length"),
             FieldSpec("ram", "rod_mm", "Rod", LengthField, "length"),
             FieldSpec("ram", "pressure_bar", "Pressure", PressureField, "pressure"),
             FieldSpec("ram", "stroke_mm", "Stroke, end to end", LengthField, "length"),
+            FieldSpec("assist", "bore_mm", "Assist ram, bore", LengthField, "length"),
+            FieldSpec("assist", "rod_mm", "Assist ram, rod", LengthField, "length"),
+            FieldSpec("assist", "pressure_bar", "Assist ram, pressure", PressureField, "pressure"),
+            FieldSpec("assist", "closed_mm", "All the way in", LengthField, "length"),
+            FieldSpec("assist", "open_mm", "All the way out", LengthField, "length"),
         ),
-        (Group("What the ram does", ram_rows),),
+        (Group("What the ram does", _rams),), start=("Add an assist ram", start_assist),
     )  # fmt: skip
+
+
+def _rams(axle: Axle, units: System) -> Rows:
+    return [*ram_rows(axle, units), *assist_rows(axle, units)]
 
 
 def _tapers(axle: Axle, units: System) -> Rows:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QPushButton
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QPushButton, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
@@ -30,6 +30,11 @@ class FieldSpec:
     title: str
     kind: Callable[..., NumberField] | None
     unit: str = ""
+
+    @property
+    def key(self) -> str:
+        """Its name, told apart where two parts have the same."""
+        return f"{self.part}.{self.name}" if self.part == "assist" else self.name
 
 
 @dataclass(frozen=True)
@@ -77,18 +82,21 @@ class RowsPage(SteppedPage):
             grid.addWidget(self.start, 0, 3)
         self.fields: dict[str, NumberField] = {}
         self.boxes: dict[str, QCheckBox] = {}
+        self.holders: dict[str, QWidget] = {}
         self.labels: list[Labeled] = []
         yield
         for i, spec in enumerate(self._specs):
             place = (1 + i // 4, i % 4)
             if spec.kind is None:
-                box = self.boxes[spec.name] = QCheckBox(spec.title)
+                box = self.boxes[spec.key] = QCheckBox(spec.title)
                 box.toggled.connect(partial(self._set, spec))
                 grid.addWidget(box, *place)
+                self.holders[spec.key] = box
                 continue
-            self.fields[spec.name] = spec.kind(bench, spec.title, partial(self._set, spec))
-            self.labels.append(Labeled(bench, spec.title, self.fields[spec.name], spec.unit))
+            self.fields[spec.key] = spec.kind(bench, spec.title, partial(self._set, spec))
+            self.labels.append(Labeled(bench, spec.title, self.fields[spec.key], spec.unit))
             grid.addWidget(self.labels[-1], *place)
+            self.holders[spec.key] = self.labels[-1]
             if i % 4 == 3:
                 yield
         row = 2 + (len(self._specs) - 1) // 4
@@ -123,12 +131,14 @@ class RowsPage(SteppedPage):
             record = self._record(axle.steering, spec.part)
             there = there or (bool(spec.part) and record is not None)
             value = None if record is None else getattr(record, spec.name)
+            shows = record is not None or not any(self._record(axle.steering, s.part) for s in self._specs if s.part)
+            self.holders[spec.key].setVisible(shows)
             if spec.kind is None:
-                with blocked(self.boxes[spec.name]):
-                    self.boxes[spec.name].setChecked(bool(value))
-                self.boxes[spec.name].setEnabled(record is not None)
+                with blocked(self.boxes[spec.key]):
+                    self.boxes[spec.key].setChecked(bool(value))
+                self.boxes[spec.key].setEnabled(record is not None)
                 continue
-            shown = self.fields[spec.name]
+            shown = self.fields[spec.key]
             shown.setEnabled(record is not None)
             if isinstance(shown, LengthField):
                 shown.show_mm(value)
@@ -137,7 +147,7 @@ class RowsPage(SteppedPage):
         self.words.setText(self._head if there else self._lacking)
         if self.start is not None:
             self.start.setVisible(not there)
-            self.start.setEnabled(axle.steering is not None)
+            self.start.setEnabled(axle.steering is not None and axle.steering.box is not None)
         for table, group in zip(self.tables, self._groups, strict=True):
             rows = group.rows(axle, bench.job.units) if there else []
             table.setRowCount(len(rows))
