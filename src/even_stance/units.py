@@ -165,6 +165,14 @@ def length_step(system: System) -> float:
 _SCALED = re.compile(rf"^(?P<value>{_NUMBER})\s*(?P<unit>(?:[a-z%°]+(?:[-/ ·][a-z]+)?)?)$")
 
 
+def _from_nil(text: str, field: str, factors: dict[str, float], example: str, below: str) -> float:
+    """Read a figure that cannot be negative; `below` is what one that is would do."""
+    value = _parse_scaled(text, field, factors, example)
+    if value < 0.0:
+        raise InputError(field, f"“{text.strip()}” {below}.", "Type a figure from 0 up.")
+    return value
+
+
 def _parse_scaled(text: str, field: str, factors: dict[str, float], example: str) -> float:
     """A figure with one of several units, in the first of them."""
     _refuse_long(field, text, example)
@@ -232,10 +240,8 @@ def parse_torque(text: str, system: System = "us", field: str = "Torque") -> flo
     """
     words = ("lb ft", "lb-ft", "lbft", "ft lb", "ft-lb", "ftlb")
     factors = {"n m": 1.0, "nm": 1.0, "n·m": 1.0} | dict.fromkeys(words, POUND_FOOT)
-    torque = _parse_scaled(text, field, factors | {"": factors[torque_unit(system).lower()]}, "300 lb ft or 400 N m")
-    if torque < 0.0:
-        raise InputError(field, f"“{text.strip()}” turns the wrong way.", "Type a figure from 0 up.")
-    return torque
+    bare = {"": factors[torque_unit(system).lower()]}
+    return _from_nil(text, field, factors | bare, "300 lb ft or 400 N m", "turns the wrong way")
 
 
 def format_torque(newton_meters: float, system: System = "us") -> str:
@@ -255,10 +261,7 @@ def parse_speed(text: str, system: System = "us", field: str = "Speed") -> float
         InputError: not a speed, or a negative one.
     """
     factors = {"mph": KMH_PER_MPH, "km/h": 1.0, "kmh": 1.0, "kph": 1.0}
-    speed = _parse_scaled(text, field, factors | {"": factors[speed_unit(system)]}, "75 mph or 120 km/h")
-    if speed < 0.0:
-        raise InputError(field, f"“{text.strip()}” goes backward.", "Type a figure from 0 up.")
-    return speed
+    return _from_nil(text, field, factors | {"": factors[speed_unit(system)]}, "75 mph or 120 km/h", "goes backward")
 
 
 def format_speed(kmh: float, system: System = "us") -> str:
@@ -342,10 +345,8 @@ def parse_force(text: str, system: System = "us", field: str = "Force") -> float
         InputError: not a force, or a negative one.
     """
     factors = {"lb": POUND_FORCE, "lbf": POUND_FORCE, "n": 1.0, "kn": 1000.0}
-    force = _parse_scaled(text, field, factors | {"": factors[force_unit(system).lower()]}, "700 lb or 3000 N")
-    if force < 0.0:
-        raise InputError(field, f"“{text.strip()}” pushes the wrong way.", "Type a figure from 0 up.")
-    return force
+    bare = {"": factors[force_unit(system).lower()]}
+    return _from_nil(text, field, factors | bare, "700 lb or 3000 N", "pushes the wrong way")
 
 
 def parse_pressure(text: str, system: System = "us", field: str = "Pressure") -> float:

@@ -8,7 +8,7 @@ import numpy as np
 
 from even_stance.errors import StanceError
 from even_stance.judgement.bands import judged_keys, wanted
-from even_stance.judgement.findings import Finding, travel_findings
+from even_stance.judgement.findings import Finding, number_findings, travel_findings
 from even_stance.judgement.verdicts import Verdict, judge, study_wanted_bind
 from even_stance.shop.findings import shop_findings
 from even_stance.study.carried import carrier_of, standing
@@ -195,6 +195,11 @@ class Studies:
             return verdicts, travel_findings(job, ride, bind)
 
         return self._keep(f"{key} at ride", (travel, study.axle, *self._bands(key)), make)
+
+    def numbers(self, station: str) -> list[Finding]:
+        """What of a station's numbers is out of band at ride height, over all axles."""
+        linked = [a.key for a in self.job.vehicle.axles if a.members]
+        return number_findings({k: self.at_ride(k)[0] for k in linked}, station)
 
     def _at_posture(self, posture: AxlePosture, study: AxleStudy, key: str) -> list[Verdict] | None:
         here = (float(study.now.left[0]), float(study.now.right[0])) == (posture.left_mm, posture.right_mm)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from importlib import import_module
 from typing import Protocol
 
 from PyQt6.QtWidgets import QWidget
@@ -17,6 +18,21 @@ class StationWidget(Protocol):
     """What every station's widget has: its pages."""
 
     pages: Pages
+
+
+def made_late(station: str, name: str, *more: str) -> tuple[Callable[[Bench, Look], QWidget], Callable[[], object]]:
+    """How a station is made and loaded whose modules take long to import, charts and papers above all.
+
+    Args:
+        station: its folder; name: its widget, in the module "station" there; more: other modules to load beside it.
+    """
+    package = f"even_stance.desktop.stations.{station}"
+
+    def make(bench: Bench, look: Look) -> QWidget:
+        widget: QWidget = getattr(import_module(f"{package}.station"), name)(bench, look)
+        return widget
+
+    return make, lambda: [import_module(f"{package}.{module}") for module in ("station", *more)]
 
 
 @dataclass(frozen=True)

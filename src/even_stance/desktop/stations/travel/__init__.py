@@ -1,26 +1,12 @@
 """The Travel station: the axles through all they will ever do."""
 
 from collections.abc import Iterator
-from importlib import import_module
 
 from PyQt6.QtWidgets import QWidget
 
-from even_stance.desktop.bench import Bench
-from even_stance.desktop.look import Look
-from even_stance.desktop.stations.spec import Station
+from even_stance.desktop.stations.spec import Station, made_late
 from even_stance.desktop.studies import Studies
-from even_stance.judgement.findings import Finding, number_findings
-
-
-def _load() -> object:
-    # Charts are the heaviest import of all.
-    return import_module("even_stance.desktop.stations.travel.station")
-
-
-def _make(bench: Bench, look: Look) -> QWidget:
-    from even_stance.desktop.stations.travel.station import TravelStation  # noqa: PLC0415 - charts come when asked for
-
-    return TravelStation(bench, look)
+from even_stance.judgement.findings import Finding
 
 
 def _ready(station: QWidget) -> Iterator[None]:
@@ -29,8 +15,8 @@ def _ready(station: QWidget) -> Iterator[None]:
 
 def _findings(studies: Studies) -> list[Finding]:
     linked = [a.key for a in studies.job.vehicle.axles if a.members]
-    found = number_findings({k: studies.at_ride(k)[0] for k in linked}, "travel")
-    return [*found, *(f for k in linked for f in studies.at_ride(k)[1])]
+    return [*studies.numbers("travel"), *(f for k in linked for f in studies.at_ride(k)[1])]
 
 
-STATION = Station("travel", "Travel", _make, _findings, load=_load, ready=_ready)
+_MAKE, _LOAD = made_late("travel", "TravelStation")
+STATION = Station("travel", "Travel", _MAKE, _findings, load=_LOAD, ready=_ready)
