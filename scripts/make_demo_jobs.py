@@ -167,6 +167,25 @@ def rock_rig() -> Job:
     )  # fmt: skip
 
 
+def beam_truck() -> Job:
+    """A made-up truck on two swing beams in front, for fast rough ground."""
+    asked = NewJob("Mesa swing-beam truck", "desert", "us", 126 * IN, 68 * IN, 35 * IN, 12.5 * IN)
+    job = run(
+        new_job(asked, "three_link"),
+        set_axle("front", "Weights", load_kg=1150.0, unsprung_kg=220.0, bump_mm=7 * IN, droop_mm=6 * IN),
+        set_axle("rear", "Weights", load_kg=980.0, unsprung_kg=260.0, bump_mm=10 * IN, droop_mm=10 * IN),
+        set_vehicle("CG", cg_height_mm=31 * IN, cg_source="measured", cg_sure_mm=1 * IN),
+    )
+    job = _steered(with_starter(job, "rear", "three_link"), "front", "swing_beams")
+    return run(
+        job,
+        move_by(Spot("front", "", "left_inner"), 0.0, 0.0, 1.5 * IN),
+        set_axle("rear", "Output", output=_yoke(-64.0, 0.0, 27.5, -2.0)),
+        set_axle("rear", "Pinion", pinion=_yoke(-112.0, 0.0, 19.5, 2.5)),
+        set_job("Notes", notes="Tie rods sit an inch and a half above the beams' pivots, as bought. Seen over bumps."),
+    )
+
+
 def _steered(job: Job, key: str, kind: SteeringKind) -> Job:
     """A steering taped to a quarter inch and better."""
     steering = starting_steering(job.vehicle, job.vehicle.axle(key), kind)
@@ -189,5 +208,6 @@ if __name__ == "__main__":
         ("1-trail-pickup", trail_pickup()),
         ("2-street-coupe", street_coupe()),
         ("3-rock-rig", rock_rig()),
+        ("4-beam-truck", beam_truck()),
     ):
         (DEMO / f"{name}.stance").write_text(dump_job(job), encoding="utf-8")

@@ -14,9 +14,12 @@ from even_stance.errors import InputError, StanceError
 from even_stance.exchange.jobfile import generated_schema, load_job
 from even_stance.judgement.driveline import driveline_findings
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
-from even_stance.judgement.verdicts import bind_words, judge, study_wanted_bind
+from even_stance.judgement.steering import steering_findings
+from even_stance.judgement.verdicts import Verdict, bind_words, judge, judge_beams, study_wanted_bind
 from even_stance.shop.findings import shop_findings
 from even_stance.study.answers import answers_at, machine_readable
+from even_stance.study.beamanswers import machine_readable_beams
+from even_stance.study.beams import beams_of
 from even_stance.study.figures import study_axle
 from even_stance.study.steeranswers import machine_readable_steer, steer_words
 from even_stance.units import parse_length, parse_number
@@ -111,6 +114,10 @@ def _answers(options: argparse.Namespace) -> int:
     steer = parse_number(options.steer, "--steer")
     if steer and axle.steering is None:
         print(f"even-stance: {steer_words(axle)}", file=sys.stderr)
+    if beams_of(axle) is not None:
+        said = {"axle": axle.key, **machine_readable_beams(job.vehicle, axle, left, right, steer)}
+        print(json.dumps(said, indent=1, allow_nan=False))
+        return 0
     # The keys of the command line have one meaning, whatever ground the window shows: that at ride height.
     found = answers_at(with_changes(job.vehicle, over="ride"), axle, left, right, job.units)
     answers: dict[str, Any] = {
@@ -150,23 +157,28 @@ class Line:
     sentence: str
 
 
+def _judged(job: Job, key: str, v: Verdict) -> Line:
+    """A verdict as a line."""
+    tip = f" Try: {v.try_this}." if v.try_this else ""
+    reading = f"{v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)})"
+    return Line(key, v.state, f"{v.title}: {reading}. {v.sentence}{tip}")
+
+
 def checked(job: Job) -> list[Line]:
     """Every verdict and finding of a job."""
-    general = (*stance_findings(job), *shop_findings(job), *driveline_findings(job))
+    general = (*stance_findings(job), *shop_findings(job), *driveline_findings(job), *steering_findings(job))
     lines = [Line("", f.severity, f"{f.severity}: {f.sentence}") for f in general]
     for axle in job.vehicle.axles:
         if not axle.members:
-            lines.append(Line(axle.key, "none", "no links designed here"))
+            swung = judge_beams(job, axle)
+            lines += [_judged(job, axle.key, v) for v in swung] or [Line(axle.key, "none", "no links designed here")]
             continue
         try:
             study = study_axle(job.vehicle, axle, 0.0, 0.0)
         except StanceError as error:
             lines.append(Line(axle.key, "stop", f"stop: {error}"))
             continue
-        for v in judge(job, study):
-            tip = f" Try: {v.try_this}." if v.try_this else ""
-            reading = f"{v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)})"
-            lines.append(Line(axle.key, v.state, f"{v.title}: {reading}. {v.sentence}{tip}"))
+        lines += [_judged(job, axle.key, v) for v in judge(job, study)]
         bind = study_wanted_bind(job, study)
         lines.append(Line(axle.key, "inside", bind_words(bind, job.units)))
         found = travel_findings(job, study, bind)

@@ -401,3 +401,55 @@ def test_a_new_job_starts_with_a_steering(open_window: Open) -> None:
     steering = window.bench.job.vehicle.axle("front").steering
     assert steering is not None
     assert steering.kind == "crossover"
+
+
+def test_from_nothing_to_swing_beams(
+    open_window: Open, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:  # fmt: skip
+    """Started on an axle with links, which are taken out; judged, moved, drawn leaning, saved, reopened, from the command
+    line alike."""
+    window = open_window(0)
+    bench, station = window.bench, _station(window)
+    bench.select_axle("front")
+    window.go("steering")
+    assert bench.axle.members
+    page = _start(window, "swing_beams")
+    assert not bench.axle.members
+    assert "swings on its own beam" in page.words.text()
+    assert page.kind.currentData() == "swing_beams"
+    keys = {v.figure.key for v in bench.verdicts("front")}
+    assert {"camber_change_deg", "toe_change_deg", "track_change_mm", "turn_circle_m"} <= keys
+    before = next(v.figure.value for v in bench.verdicts("front") if v.figure.key == "toe_change_deg")
+    inner = Spot("front", "", "left_inner")
+    bench.select_spot(inner)
+    station.turn_to(FLOOR)
+    type_into(station.strip.up, f"{point_of(bench.job, inner).z / 25.4 + 2.0:.3f}")
+    after = next(v.figure.value for v in bench.verdicts("front") if v.figure.key == "toe_change_deg")
+    assert after > before + 0.3
+    pane = station.floor.panes["rear"]
+    low = pane.place_of(Spot("front", "", "left_lower"))
+    bench.set_posture(60.0, -60.0, 0.5)
+    QApplication.processEvents()
+    high = pane.place_of(Spot("front", "", "left_lower"))
+    assert low is not None
+    assert high is not None
+    assert high.y() < low.y() - 5.0
+    assert "wheels" in window.rail.words.text()
+    for page_number in (ARCS, SWEEP, BOX, RAM, JOINTS, SHAFT, WALK):
+        station.turn_to(page_number)
+        QApplication.processEvents()
+    assert _rows(cast(RowsPage, station.pages.page(BOX)))["Pitman arm, sweeps from lock to lock"]
+    path = tmp_path / "beams.stance"
+    assert window.files.save_to(path)
+    assert window.files.open_path(path)
+    bench.select_axle("front")
+    bench.set_posture(20.0, -10.0, 0.5)
+    window.go("steering")
+    station.turn_to(PIECES)
+    shown = {page.table.item(i, 0).text(): page.table.item(i, 1).text() for i in range(page.table.rowCount())}  # type: ignore[union-attr]
+    assert run(["answers", str(path), "--axle", "front", "--left", "20", "--right", "-10", "--steer", "0.5"]) == 0
+    said = json.loads(capsys.readouterr().out)
+    assert shown["Left wheel, + left"] == f"{said['steer']['left_deg']:+.1f}°"
+    assert shown["Camber, left wheel"] == f"{said['beams']['camber_left_deg']:+.1f}°"
+    window.go("links")
+    assert "Swing beams hold the front wheels" in window.station("links").words.text()

@@ -341,6 +341,8 @@ def test_the_schools_stand_where_the_choice_is_made(open_window: Open) -> None:
     window.go("stance")
     for page in (1, 3):
         window.station("stance").turn_to(page)
+    window.go("steering")
+    window.station("steering").turn_to(4)
     buttons = window.findChildren(SchoolButton)
     assert {b.school for b in buttons} == set(SCHOOLS.values())
     for button in buttons:

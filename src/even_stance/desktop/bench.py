@@ -178,7 +178,7 @@ class Bench(QObject):
 
     def _judged(self) -> Judged:
         """All that is judged of the car at ride height, over all axles and stations."""
-        verdicts = {a.key: self.studies.at_ride(a.key)[0] for a in self.job.vehicle.axles if a.members}
+        verdicts = {a.key: self.studies.at_ride(a.key)[0] for a in self.job.vehicle.axles}
         return Judged(self.job, verdicts, tuple(self.findings()))
 
     def changes(self) -> list[Change]:

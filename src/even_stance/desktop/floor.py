@@ -11,7 +11,8 @@ from even_stance.desktop.widgets.paintcache import PaintCache
 from even_stance.desktop.widgets.painter import ScenePainter, callout_size, draw_callout
 from even_stance.study.construction import construction, instant_center_words, load_shapes
 from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Path, Shape, View, unproject
-from even_stance.study.floor import beneath_shapes, live_shapes, still_shapes, view_frame
+from even_stance.study.floor import beneath_shapes, live_shapes, still_shapes
+from even_stance.study.frame import view_frame
 from even_stance.units import length_step
 from even_stance.vehicle.edits import move_by
 from even_stance.vehicle.spots import Spot, is_there

@@ -12,10 +12,11 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.steerline import SteerLine
 from even_stance.desktop.widgets.fields import LengthField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
+from even_stance.study.beamanswers import beam_words
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
 from even_stance.study.steeranswers import steer_words, turned_words
-from even_stance.study.steerfigures import lock_of, mechanism_of
+from even_stance.study.steerfigures import lock_of, turner_of
 from even_stance.study.travel import worst_swing
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.posture import CarPosture
@@ -336,7 +337,7 @@ class Rail(QWidget):
 
     def _lock_tick(self) -> None:
         """From straight to the left lock, to the right one and back, over and over."""
-        mechanism = mechanism_of(self._bench.axle)
+        mechanism = turner_of(self._bench.axle)
         if mechanism is None:
             self.lock.setChecked(False)
             return
@@ -374,8 +375,11 @@ class Rail(QWidget):
             part.setVisible(self._bench.axle.steering is not None)
         self.steering.update()
         self.steer.show_value(steer, steer_words(self._bench.axle))
-        study = self._bench.study(self._bench.axle_key)
-        if steered and steer and self._bench.axle.steering is not None and study is not None and study.now.ok[0]:
+        study, now = self._bench.study(self._bench.axle_key), self._bench.posture
+        beams = beam_words(self._bench.axle, now.left_mm, now.right_mm, steer)
+        if beams:
+            self.words.setText(beams)
+        elif steered and steer and self._bench.axle.steering is not None and study is not None and study.now.ok[0]:
             self.words.setText(turned_words(study.now, steer))
         elif steered and steer:
             self.words.setText("no steering yet")

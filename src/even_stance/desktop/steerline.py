@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.study.steerfigures import lock_of, mechanism_of
+from even_stance.study.steerfigures import lock_of, turner_of
 
 
 class SteerLine(QWidget):
@@ -33,7 +33,7 @@ class SteerLine(QWidget):
     @property
     def half(self) -> float:
         """How far the input goes either way, turns or mm; 0 where nothing steers the axle."""
-        mechanism = mechanism_of(self._bench.axle)
+        mechanism = turner_of(self._bench.axle)
         return 0.0 if mechanism is None else mechanism.half_mm_or_turns
 
     @property
@@ -55,7 +55,7 @@ class SteerLine(QWidget):
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paint line, ends, stops and slider."""
-        mechanism, axle = mechanism_of(self._bench.axle), self._bench.axle
+        mechanism, axle = turner_of(self._bench.axle), self._bench.axle
         if mechanism is None:
             return
         painter = QPainter(self)

@@ -9,8 +9,9 @@ import numpy as np
 from even_stance.errors import StanceError
 from even_stance.judgement.bands import judged_keys, wanted
 from even_stance.judgement.findings import Finding, number_findings, travel_findings
-from even_stance.judgement.verdicts import Verdict, judge, study_wanted_bind
+from even_stance.judgement.verdicts import Verdict, judge, judge_beams, study_wanted_bind
 from even_stance.shop.findings import shop_findings
+from even_stance.study.beams import beams_of
 from even_stance.study.carried import carrier_of, standing
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.floor import AxlePlace
@@ -128,9 +129,10 @@ class Studies:
             if carrier is not None:
                 there = self.posture.of(carrier.key)
                 here = standing(self.job.vehicle, here, there.left_mm, there.right_mm)
-            steer = self.posture.of(axle.key).steer
-            reads = (here, study, steer)
-            places.append(self._keep(f"{axle.key} place", reads, partial(AxlePlace, here, study, steer)))
+            now = self.posture.of(axle.key)
+            travel = (now.left_mm, now.right_mm) if beams_of(axle) is not None else (0.0, 0.0)
+            reads = (here, study, now.steer, travel)
+            places.append(self._keep(f"{axle.key} place", reads, partial(AxlePlace, *reads)))
         return places
 
     def state(self) -> CarState:
@@ -140,7 +142,8 @@ class Studies:
 
         def make() -> CarState:
             now = {p.axle.key: p.study.now if p.study is not None and p.study.now.ok[0] else None for p in places}
-            return state_of(vehicle, now, 1, {p.axle.key: np.array([p.steer]) for p in places})
+            steer, travel = ({p.axle.key: np.array([getattr(p, n)]) for p in places} for n in ("steer", "travel"))
+            return state_of(vehicle, now, 1, steer, travel)
 
         return self._keep("state", (vehicle, *places), make)
 
@@ -171,9 +174,10 @@ class Studies:
 
     def verdicts(self, key: str) -> list[Verdict]:
         """The judged figures of an axle at the posture shown."""
-        study = self.axle(key)
+        study, axle = self.axle(key), self.job.vehicle.axle(key)
         if study is None:
-            return []
+            reads = (axle, self._rest(), *self._bands(key))
+            return self._keep(f"{key} verdicts", reads, lambda: judge_beams(self.job, axle))
         bands, moving = self._bands(key), self.on_its_way
         return self._keep(f"{key} verdicts", (study, *bands), lambda: judge(self.job, study, moving))
 
@@ -181,7 +185,7 @@ class Studies:
         """Verdicts at ride height and findings over travel: what the work order says does not go with the rail."""
         study = self.axle(key)
         if study is None:
-            return [], []
+            return self.verdicts(key), []
         travel = study.travel
 
         def make() -> tuple[list[Verdict], list[Finding]]:
@@ -198,8 +202,7 @@ class Studies:
 
     def numbers(self, station: str) -> list[Finding]:
         """What of a station's numbers is out of band at ride height, over all axles."""
-        linked = [a.key for a in self.job.vehicle.axles if a.members]
-        return number_findings({k: self.at_ride(k)[0] for k in linked}, station)
+        return number_findings({a.key: self.at_ride(a.key)[0] for a in self.job.vehicle.axles}, station)
 
     def _at_posture(self, posture: AxlePosture, study: AxleStudy, key: str) -> list[Verdict] | None:
         here = (float(study.now.left[0]), float(study.now.right[0])) == (posture.left_mm, posture.right_mm)

@@ -8,7 +8,7 @@ from even_stance.judgement.bands import band_edges
 from even_stance.judgement.driveline import driveline_findings
 from even_stance.judgement.findings import Finding, layout_findings, stance_findings, travel_findings
 from even_stance.judgement.standards import STANDARDS
-from even_stance.judgement.verdicts import Verdict, judge, miss, study_wanted_bind
+from even_stance.judgement.verdicts import Verdict, judge, judge_beams, miss, study_wanted_bind
 from even_stance.study.figures import study_axle
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
@@ -55,6 +55,7 @@ def judge_car(job: Job) -> Judged:
     findings = [*stance_findings(job), *driveline_findings(job)]
     for axle in job.vehicle.axles:
         if not axle.members:
+            verdicts[axle.key] = judge_beams(job, axle)
             continue
         try:
             study = study_axle(job.vehicle, axle, 0.0, 0.0)

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from even_stance.errors import StanceError
+from even_stance.errors import CannotReachError, StanceError
 from even_stance.judgement.findings import Finding
 from even_stance.judgement.search.arcs import ArcAnswer
 from even_stance.judgement.verdicts import format_value
@@ -10,14 +10,19 @@ from even_stance.judgement.wording import move_words
 from even_stance.mechanics.steering import tread_aside
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
+from even_stance.study.beamanswers import machine_readable_beams
+from even_stance.study.beamfigures import travel_states
+from even_stance.study.beams import beams_of
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.model import axle_title
 from even_stance.study.steeranswers import machine_readable_steer
 from even_stance.study.steerfigures import circle_both_ends, held_straight, mechanism_of
 from even_stance.study.steering import steered_axle
 from even_stance.units import System, format_length, length_unit
+from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import move_by
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.posture import AxlePosture
 from even_stance.vehicle.spots import Spot, own_point
 
 _STOPS = {
@@ -36,6 +41,35 @@ def steering_findings(job: Job) -> list[Finding]:
             f"{axle_title(a)}: no steering yet. Start from a guess in Steering, then tape its points.", a.key,
         ) for a in job.vehicle.axles if a.steered and a.steering is None
     ]  # fmt: skip
+
+
+def beam_rows(job: Job, axle: Axle, posture: AxlePosture) -> list[tuple[str, str]]:
+    """What swing beams do at a posture: a title and a figure each; empty where there are none, or they do not reach."""
+    if beams_of(axle) is None:
+        return []
+    try:
+        said = machine_readable_beams(job.vehicle, axle, posture.left_mm, posture.right_mm, posture.steer)
+    except CannotReachError:
+        return []
+    steer, beams = said["steer"], said["beams"]
+    rows = [
+        (title, f"{round(value, 1) + 0.0:+.1f}°") for title, value in (
+            ("Left wheel, + left", steer["left_deg"]), ("Right wheel, + left", steer["right_deg"]),
+            ("Toe, + in", steer["toe_deg"]), ("Camber, left wheel", beams["camber_left_deg"]),
+            ("Camber, right wheel", beams["camber_right_deg"]),
+        )
+    ]  # fmt: skip
+    wider = beams["track_change_mm"]
+    way = "wider" if wider > 0 else "narrower"
+    rows.append(("Track against ride height", f"{_length(abs(wider), job.units)} {way}"))
+    if steer["overall_ratio"] is not None:
+        rows.append(("Hand wheel to road wheels", f"{steer['overall_ratio']:.1f} to 1"))
+    if steer["turning_radius_mm"] is not None:
+        circle = 0.002 * steer["turning_radius_mm"]
+        rows.append(("Turning circle, outer wheel", format_value("circle_m", circle, job.units)))
+    rows.append(("First to stop, this way", _STOPS[steer["stop_first"]]))
+    rows.append(("Tie rods, joint to joint", _length(steer["tie_rod_mm"], job.units)))
+    return rows
 
 
 def steer_rows(job: Job, study: AxleStudy, steer: float) -> list[tuple[str, str]]:
@@ -173,6 +207,20 @@ def bump_curve(study: AxleStudy, crossed: bool) -> tuple[Array, Array, Array]:
     found = steered_axle(axle, axle.steering).at(np.zeros(len(run.left)), run.pose.center, run.pose.rotation)
     headings = np.where(run.ok[:, None], found.headings, np.nan)
     return run.left, headings[:, 0], headings[:, 1]
+
+
+def beam_curves(axle: Axle) -> tuple[Array, Array, Array]:
+    """Travel of both wheels, mm, toe and the left wheel's camber along it, degrees, the hand wheel held straight."""
+    beams = beams_of(axle)
+    assert beams is not None
+    travel, heave, _ = travel_states(axle, beams)
+    return travel, heave.toe_deg, heave.camber_deg[..., 0]
+
+
+def beam_foot_words(axle: Axle) -> str:
+    """What swing beams do over travel, in a few words."""
+    _, toe, camber = beam_curves(axle)
+    return f"over travel: toe by {np.nanmax(np.abs(toe)):.1f}°, camber by {np.nanmax(np.abs(camber)):.1f}°"
 
 
 def lock_curve(study: AxleStudy) -> tuple[Array, Array, Array]:

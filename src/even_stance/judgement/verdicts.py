@@ -1,5 +1,6 @@
 """Is it good, what is wrong, and what to try: one plain sentence for each judged figure."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -8,7 +9,9 @@ import numpy as np
 from even_stance.judgement.bands import ARTICULATION_DEG, Wanted, band_key, wanted
 from even_stance.judgement.search.moves import hole_moves
 from even_stance.judgement.standards import STANDARDS
+from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
+from even_stance.study.beamfigures import beam_figures
 from even_stance.study.bind import Bind, study_bind
 from even_stance.study.figures import AxleStudy, Figure
 from even_stance.study.model import linkage_from
@@ -22,6 +25,7 @@ from even_stance.units import (
     format_length,
     length_unit,
 )
+from even_stance.vehicle.car import Axle
 from even_stance.vehicle.job import Band, Job
 
 State = Literal["inside", "low", "high", "unsure"]
@@ -97,7 +101,7 @@ def judge(job: Job, study: AxleStudy, moving: bool = False) -> list[Verdict]:
 
     While a point is on its way there is no hole to try: what would help changes with every step.
     """
-    bare = [_verdict(job, study, f) for f in study.figures]
+    bare = [_verdict(job, study.axle, f, study.now.values) for f in study.figures]
     if moving:
         return bare
     needy = [v for v in bare if miss(v.figure.value, v.wanted) > 0]
@@ -108,12 +112,17 @@ def judge(job: Job, study: AxleStudy, moving: bool = False) -> list[Verdict]:
     ]
 
 
-def _verdict(job: Job, study: AxleStudy, figure: Figure) -> Verdict:
+def judge_beams(job: Job, axle: Axle) -> list[Verdict]:
+    """A verdict for every figure of an axle of swing beams; none where it has none."""
+    return [_verdict(job, axle, f, {}) for f in beam_figures(job.vehicle, axle)]
+
+
+def _verdict(job: Job, axle: Axle, figure: Figure, now: Mapping[str, Array]) -> Verdict:
     """One figure held against its band."""
-    marks = wanted(job, figure.key, study.axle.key)
+    marks = wanted(job, figure.key, axle.key)
     low, high = marks.band.low, marks.band.high
     if figure.key == "roll_steer_pct":
-        inside = too_low = too_high = roll_steer_words(figure.value, study.axle.is_front)
+        inside = too_low = too_high = roll_steer_words(figure.value, axle.is_front)
     else:
         standard = STANDARDS[figure.key]
         inside, too_low, too_high = standard.inside, standard.low, standard.high
@@ -130,12 +139,10 @@ def _verdict(job: Job, study: AxleStudy, figure: Figure) -> Verdict:
         state = "unsure" if state == "inside" else state
     if figure.note:
         sentence = f"{figure.note[0].upper()}{figure.note[1:]}. {sentence}"
-    share = study.now.values.get(band_key(figure.key)) if figure.key.endswith("_axle_pct") else None
-    if share is not None and study.axle.drive_share < 1.0:
+    share = now.get(band_key(figure.key)) if figure.key.endswith("_axle_pct") else None
+    if share is not None and axle.drive_share < 1.0:
         felt = format_value(figure.key, float(share[0]), job.units)
-        sentence += (
-            f" At its {100 * study.axle.drive_share:.0f} % of the drive: {felt}, which is what the springs feel."
-        )
+        sentence += f" At its {100 * axle.drive_share:.0f} % of the drive: {felt}, which is what the springs feel."
     return Verdict(figure, marks, state, sentence)
 
 

@@ -12,6 +12,7 @@ import numpy as np
 
 from even_stance.mechanics.solids import Faces, lathe, prism
 from even_stance.mechanics.vectors import Array, norm
+from even_stance.study.beams import beams_of
 from even_stance.study.frame import RAIL_HALF_MM, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
 from even_stance.study.powertrain import seated
@@ -26,7 +27,7 @@ from even_stance.study.state import (
     shaft_body,
     steer_home,
 )
-from even_stance.study.steering import steered_axle
+from even_stance.study.steerfigures import mechanism_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.edits import with_changes
@@ -181,6 +182,8 @@ def _wheels(axle: Axle) -> Iterator[Solid]:
 
 def _axle(axle: Axle) -> Iterator[Solid]:
     """The tube between the wheels; on a driven axle a housing and the nose of its pinion."""
+    if beams_of(axle) is not None:
+        return
     body = axle_body(axle.key)
     left, right = wheel_centers(axle)
     inside = np.array([0.0, axle.tire.width_mm * 0.3, 0.0])
@@ -225,7 +228,10 @@ def steering_solids(axle: Axle) -> Iterator[Solid]:
     steering = axle.steering
     if steering is None:
         return
-    mechanism = steered_axle(axle, steering)
+    mechanism = mechanism_of(axle)
+    if mechanism is None:
+        yield from _beam_solids(axle)
+        return
     for link in mechanism.links:
         ends = (np.array(link.start), np.array(link.goal))
         yield _tube(link.name, axle, f"{axle.key} {link.name}", "steering", *ends, _STEERING_MM)
@@ -248,6 +254,29 @@ def steering_solids(axle: Axle) -> Iterator[Solid]:
             start, goal = (np.array(p.xyz) for p in ends_ if p is not None)
             home = f"{axle.key} {body}" if body else CHASSIS
             yield _tube(name, axle, home, "knuckle", start, goal, _STEERING_MM)
+
+
+def _beam_solids(axle: Axle) -> Iterator[Solid]:
+    """Beams with their radius arms, knuckles, tie rods, center link and pitman arm of an axle of swing beams."""
+    beams, steering = beams_of(axle), axle.steering
+    if beams is None or steering is None:
+        return
+    at = beams.points
+    centers = dict(zip(("left", "right"), wheel_centers(axle), strict=True))
+    for side in ("left", "right"):
+        beam, knuckle = f"{axle.key} {side} beam", knuckle_body(axle.key, side)
+        lower, upper, tie = (at[f"{side}_{name}"] for name in _KNUCKLE)
+        middle = 0.5 * (lower + upper)
+        yield _tube(f"{side} beam", axle, beam, "axle", at[f"{side}_pivot"], middle, axle.tube_mm)
+        yield _tube(f"{side} radius arm", axle, beam, "lower", at[f"{side}_arm"], middle, _STEERING_MM)
+        yield _tube(f"{side} kingpin", axle, knuckle, "knuckle", lower, upper, _STEERING_MM)
+        yield _tube(f"{side} arm", axle, knuckle, "knuckle", middle, tie, _STEERING_MM)
+        yield _tube(f"{side} spindle", axle, knuckle, "knuckle", middle, centers[side], _STEERING_MM)
+        ends = (at[f"{side}_inner"], tie)
+        yield _tube(f"{side} tie rod", axle, f"{axle.key} {side} tie rod", "steering", *ends, _STEERING_MM)
+    inner = (at["left_inner"], at["right_inner"])
+    yield _tube("center link", axle, f"{axle.key} center link", "steering", *inner, _STEERING_MM)
+    yield _tube("pitman arm", axle, f"{axle.key} pitman arm", "knuckle", at["sector"], at["ball"], _STEERING_MM)
 
 
 def _thickness(member: AnyMember, ends: tuple[str, str]) -> float:
@@ -290,7 +319,7 @@ def _joints(axle: Axle) -> Iterator[Solid]:
             body = axle_body(axle.key) if own_body(spot.end) == "axle" else CHASSIS
             if spot.end == "output" and axle.output is not None and axle.output.on:
                 body = axle_body(axle.output.on)
-            homes["", spot.end] = steer_home(axle.key, spot.end) or body
+            homes["", spot.end] = steer_home(axle, spot.end) or body
     for spot, style in near_last_spots(axle):
         yield _ball(spot, homes[spot.member, spot.end], style, np.array(point_on(axle, spot).xyz))
 

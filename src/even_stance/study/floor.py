@@ -11,6 +11,7 @@ from even_stance.mechanics.solids import flattened, outline
 from even_stance.mechanics.vectors import Array
 from even_stance.mechanics.weighing import cg_over_ground
 from even_stance.study.answers import Answers
+from even_stance.study.beams import beams_of
 from even_stance.study.bodies import (
     member_solids,
     near_last_spots,
@@ -37,18 +38,30 @@ from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.frame import RAIL_HALF_MM, frame_ends, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
 from even_stance.study.powertrain import seated
-from even_stance.study.state import BodyPose, CarState, axle_body, axle_state, pose_of_powertrain, power_points
+from even_stance.study.state import (
+    BodyPose,
+    CarState,
+    axle_body,
+    axle_state,
+    knuckle_body,
+    pose_of_powertrain,
+    power_points,
+)
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Powertrain
 
 
 @dataclass(frozen=True, eq=False)
 class AxlePlace:
-    """Where one axle is drawn: its study if its links hold it, else standing at ride height. Equal only to itself."""
+    """Where one axle is drawn: its study if its links hold it, its travel on swing beams, else standing at ride height.
+
+    Equal only to itself.
+    """
 
     axle: Axle
     study: AxleStudy | None
     steer: float = 0.0
+    travel: tuple[float, float] = (0.0, 0.0)
 
     @cached_property
     def _now(self) -> Answers | None:
@@ -61,7 +74,14 @@ class AxlePlace:
     @cached_property
     def wheels(self) -> tuple[Xyz, Xyz]:
         """Left and right wheel center."""
-        left, right = self.at(wheel_centers(self.axle))
+        centers = wheel_centers(self.axle)
+        if beams_of(self.axle) is not None:
+            left, right = (
+                self.state.place(knuckle_body(self.axle.key, side), centers[i : i + 1])[0, 0]
+                for i, side in enumerate(("left", "right"))
+            )
+        else:
+            left, right = self.at(centers)
         return xyz(left), xyz(right)
 
     @cached_property
@@ -82,7 +102,7 @@ class AxlePlace:
     @cached_property
     def state(self) -> CarState:
         """Where everything of the axle is, one posture."""
-        return axle_state(self.axle, self._now, 1, steer=np.array([self.steer]))
+        return axle_state(self.axle, self._now, 1, steer=np.array([self.steer]), travel=np.array([self.travel]))
 
     @cached_property
     def mounts(self) -> dict[tuple[str, str], Xyz]:
@@ -92,7 +112,9 @@ class AxlePlace:
     @property
     def is_ride(self) -> bool:
         """Whether it stands at ride height."""
-        return self._now is None or not (self._now.left[0] or self._now.right[0])
+        if self._now is None:
+            return not any(self.travel)
+        return not (self._now.left[0] or self._now.right[0])
 
     @cached_property
     def holes(self) -> dict[tuple[str, str, int], Xyz]:
@@ -323,7 +345,8 @@ def standing_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, 
     bare = place.axle.model_copy(update={"members": (), "output": None, "shaft": None})
     at = xyz(pose.place(np.array([bare.center]))[0, 0]), pose.linear[0].tobytes()
     driven = place.axle.model_copy(update={"members": (), "steering": None})
-    return (*_own_shapes(bare, *at, place.steer, view, active), *_shaft_shapes(driven, *at, view, active))
+    turned = (place.steer, *place.travel)
+    return (*_own_shapes(bare, *at, turned, view, active), *_shaft_shapes(driven, *at, view, active))
 
 
 @lru_cache(maxsize=32)
@@ -349,13 +372,14 @@ def _faint(style: str, active: bool) -> str:
 
 @lru_cache(maxsize=64)
 def _own_shapes(
-    bare: Axle, moved: Xyz, rotation: bytes, steer: float, view: View, active: bool
+    bare: Axle, moved: Xyz, rotation: bytes, turned: Xyz, view: View, active: bool
 ) -> tuple[Shape, ...]:  # fmt: skip
     """Wheels, tube and housing of an axle as they stand: the same ones while members and gearbox are moved about."""
-    turned = np.frombuffer(rotation).reshape(1, 3, 3)
-    pose = BodyPose(np.array(bare.center), np.array([moved]), turned)
-    state = axle_state(bare, None, 1, pose, np.array([steer]))
-    wheels = pose.place(wheel_centers(bare))[0]
+    pose = BodyPose(np.array(bare.center), np.array([moved]), np.frombuffer(rotation).reshape(1, 3, 3))
+    steer, *travel = turned
+    state = axle_state(bare, None, 1, pose, np.array([steer]), np.array([travel]))
+    bodies = [knuckle_body(bare.key, side) for side in ("left", "right")]
+    wheels = np.array([state.place(b, c[None])[0, 0] for b, c in zip(bodies, wheel_centers(bare), strict=True)])
     shapes: list[Shape] = []
     for part in own_solids(bare):
         style = _faint(part.style, active)
@@ -372,25 +396,6 @@ def _own_shapes(
             continue
         shapes.append(Area(_silhouette(corners, view), style))
     return tuple(shapes)
-
-
-def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[float, float, float, float]:
-    """The window of a projection that shows an axle with its links, or the whole car: h and v ranges, mm."""
-    points = [mount.at.xyz for m in axle.members for mount in m.mounts.values()]
-    x, _, z = axle.center
-    radius, half = axle.tire.free_diameter_mm / 2, (axle.track_mm + axle.tire.width_mm) / 2
-    high = max(vehicle.frame.rail_top_mm + vehicle.frame.kick_up_mm, 2 * radius, vehicle.cg_height_mm)
-    if whole:
-        ahead, behind = frame_ends(vehicle)
-        xs = [ahead, behind]
-    else:
-        xs = [x + radius, x - radius, *(p[0] for p in points)]
-    ys = [half, -half, *(p[1] for p in points)]
-    zs = [0.0, high + axle.bump_mm * 0.3, *(p[2] for p in points)]
-    low = min(0.0, z - radius - 0.3 * axle.droop_mm)
-    corners = [project(view, (a, b, c)) for a in (min(xs), max(xs)) for b in (min(ys), max(ys)) for c in (low, max(zs))]
-    h, v = [c[0] for c in corners], [c[1] for c in corners]
-    return min(h), max(h), min(v), max(v)
 
 
 def axle_to_ride(study: AxleStudy, delta: Xyz) -> Xyz:

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.mechanics.vectors import Array
-from even_stance.vehicle.car import Vehicle
+from even_stance.study.drawing import View, project
+from even_stance.vehicle.car import Axle, Vehicle
 
 RAIL_HALF_MM = 30.0  # a rail is some 60 mm wide; only where its middle is gets measured
 
@@ -63,3 +64,22 @@ def rail_gaps(vehicle: Vehicle, x: Array, y: float, z: float) -> RailGaps:
         bottom + float(rise.min()) - z, z - top - float(rise.max()), out - RAIL_HALF_MM - abs(y),
         abs(y) - out - RAIL_HALF_MM,
     )  # fmt: skip
+
+
+def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[float, float, float, float]:
+    """The window of a projection that shows an axle with its links, or the whole car: h and v ranges, mm."""
+    points = [mount.at.xyz for m in axle.members for mount in m.mounts.values()]
+    x, _, z = axle.center
+    radius, half = axle.tire.free_diameter_mm / 2, (axle.track_mm + axle.tire.width_mm) / 2
+    high = max(vehicle.frame.rail_top_mm + vehicle.frame.kick_up_mm, 2 * radius, vehicle.cg_height_mm)
+    if whole:
+        ahead, behind = frame_ends(vehicle)
+        xs = [ahead, behind]
+    else:
+        xs = [x + radius, x - radius, *(p[0] for p in points)]
+    ys = [half, -half, *(p[1] for p in points)]
+    zs = [0.0, high + axle.bump_mm * 0.3, *(p[2] for p in points)]
+    low = min(0.0, z - radius - 0.3 * axle.droop_mm)
+    corners = [project(view, (a, b, c)) for a in (min(xs), max(xs)) for b in (min(ys), max(ys)) for c in (low, max(zs))]
+    h, v = [c[0] for c in corners], [c[1] for c in corners]
+    return min(h), max(h), min(v), max(v)

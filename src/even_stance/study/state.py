@@ -16,9 +16,10 @@ from even_stance.mechanics.linkage import placed
 from even_stance.mechanics.pose import Mask
 from even_stance.mechanics.vectors import Array, cross, dot, norm, skew, turned_about
 from even_stance.study.answers import Answers, study_postures
+from even_stance.study.beams import beams_of
 from even_stance.study.model import mount_points
 from even_stance.study.powertrain import moved_with, seated
-from even_stance.study.steering import steered_axle
+from even_stance.study.steerfigures import mechanism_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.members import AnyMember, Leaf
@@ -97,12 +98,17 @@ def car_state(vehicle: Vehicle, postures: Sequence[CarPosture]) -> CarState:
         except StanceError:
             answers[axle.key] = None
     steer = {a.key: np.array([p.of(a.key).steer for p in postures]) for a in vehicle.axles}
-    return state_of(vehicle, answers, len(postures), steer)
+    both = {a.key: np.array([(p.of(a.key).left_mm, p.of(a.key).right_mm) for p in postures]) for a in vehicle.axles}
+    return state_of(vehicle, answers, len(postures), steer, both)
 
 
 def state_of(
-    vehicle: Vehicle, answers: Mapping[str, Answers | None], count: int, steer: Mapping[str, Array]
-) -> CarState:  # fmt: skip
+    vehicle: Vehicle,
+    answers: Mapping[str, Answers | None],
+    count: int,
+    steer: Mapping[str, Array],
+    travel: Mapping[str, Array] | None = None,
+) -> CarState:
     """The state of a car whose axles have been solved; one without answers stands at ride height.
 
     Args:
@@ -110,10 +116,14 @@ def state_of(
         answers: by axle, at the same number of postures each.
         count: how many postures.
         steer: the steer input of each axle, hand-wheel turns or mm of rod, shape (count,).
+        travel: of both wheels of axles with swing beams, mm, shape (count, 2); ride height if not given.
     """
     states = [
-        axle_state(seated(vehicle, axle), answers.get(axle.key), count, steer=steer[axle.key]) for axle in vehicle.axles
-    ]
+        axle_state(
+            seated(vehicle, axle), answers.get(axle.key), count, steer=steer[axle.key],
+            travel=None if travel is None else travel.get(axle.key),
+        ) for axle in vehicle.axles
+    ]  # fmt: skip
     power = power_pose(vehicle, count)
     _carry_outputs(vehicle, states)
     points = {s: power.place(np.array([at.xyz]))[:, 0] for s, at in power_points(vehicle.powertrain).items()}
@@ -163,14 +173,20 @@ def power_points(power: Powertrain | None) -> dict[Spot, Point]:
 
 
 def axle_state(
-    axle: Axle, answers: Answers | None, count: int, pose: BodyPose | None = None, steer: Array | None = None
-) -> CarState:  # fmt: skip
+    axle: Axle,
+    answers: Answers | None,
+    count: int,
+    pose: BodyPose | None = None,
+    steer: Array | None = None,
+    travel: Array | None = None,
+) -> CarState:
     """The state of one axle and of all that holds and drives it, the chassis standing still.
 
     Args:
         axle: the axle; answers: it solved, None where nothing holds it; count: at how many postures.
         pose: where it is, for an axle shown without what holds it; ride height if not given.
         steer: the steer input, hand-wheel turns or mm of rod, shape (N,); straight ahead if not given.
+        travel: of both wheels of swing beams, mm, shape (N, 2); ride height if not given.
     """
     ok = np.ones(count, dtype=bool) if answers is None else answers.ok
     if answers is not None:
@@ -180,6 +196,7 @@ def axle_state(
     poses = {CHASSIS: _still(count), axle_body(axle.key): pose}
     poses |= _knuckle_poses(axle, pose, steer)
     poses |= _steering_poses(axle, pose, steer)
+    poses |= beam_poses(axle, count, travel, steer)
     points = _axle_points(axle, answers, pose, poses)
     for member, a, b in pieces(axle):
         ride = (np.array(member.mounts[a].at.xyz), np.array(member.mounts[b].at.xyz))
@@ -195,9 +212,9 @@ def axle_state(
 def _knuckle_poses(axle: Axle, pose: BodyPose, steer: Array | None) -> dict[str, BodyPose]:
     """Both knuckles on the axle, turned about their kingpins; a wheel its links cannot follow to stays straight."""
     bodies = [knuckle_body(axle.key, side) for side in ("left", "right")]
-    if axle.steering is None or steer is None:
+    mechanism = mechanism_of(axle)
+    if mechanism is None or steer is None:
         return dict.fromkeys(bodies, pose)
-    mechanism = steered_axle(axle, axle.steering)
     moved = pose.place(np.array([axle.center]))[:, 0]
     turns = np.nan_to_num(mechanism.at(steer, moved, pose.linear).turns)
     found = {}
@@ -208,21 +225,51 @@ def _knuckle_poses(axle: Axle, pose: BodyPose, steer: Array | None) -> dict[str,
     return found
 
 
-def steer_home(axle: str, end: str) -> str:
+def beam_poses(axle: Axle, count: int, travel: Array | None, steer: Array | None) -> dict[str, BodyPose]:
+    """Both swing beams, their knuckles, tie rods, center link and pitman arm; a beam that does not reach stays."""
+    beams = beams_of(axle)
+    if beams is None:
+        return {}
+    steer = np.zeros(count) if steer is None else steer
+    travel = np.zeros((count, 2)) if travel is None else travel
+    now, found, slid = beams.over(steer, travel[:, 0], travel[:, 1]), {}, beams.center_link(steer)
+    still = np.broadcast_to(np.eye(3), (count, 3, 3))
+    for i, side in enumerate(("left", "right")):
+        pivot, rotation = beams.pivot[i], np.where(np.isfinite(now.rotation[:, i]), now.rotation[:, i], np.eye(3))
+        beam = found[f"{axle.key} {side} beam"] = BodyPose(pivot, np.broadcast_to(pivot, (count, 3)), rotation)
+        start, about = beams.knuckles.pivot[i], beams.knuckles.axis[i]
+        own = np.swapaxes(turned_about(about, np.nan_to_num(now.turns[:, i]), np.eye(3)), -1, -2)
+        knuckle = BodyPose(start, beam.place(start[None])[:, 0], rotation @ own)
+        found[knuckle_body(axle.key, side)] = knuckle
+        inner, tie = beams.inner[i], beams.knuckles.tie[i]
+        found[f"{axle.key} {side} tie rod"] = between(inner, tie, inner + slid, knuckle.place(tie[None])[:, 0])
+    found[f"{axle.key} center link"] = BodyPose(np.zeros(3), slid, still)
+    arm = np.swapaxes(turned_about(beams.pitman.axis, beams.pitman_rad(steer), np.eye(3)), -1, -2)
+    shaft = beams.pitman.shaft
+    found[f"{axle.key} pitman arm"] = BodyPose(shaft, np.broadcast_to(shaft, (count, 3)), arm)
+    return found
+
+
+def steer_home(axle: Axle, end: str) -> str:
     """The body a point of the steering goes along with; "" for one that does not steer."""
-    if end in ("left_tie", "right_tie"):
-        return knuckle_body(axle, end.partition("_")[0])
+    key, (side, _, name) = axle.key, end.partition("_")
+    if name == "tie":
+        return knuckle_body(key, side)
+    if beams_of(axle) is not None and side in ("left", "right"):
+        return {"lower": f"{key} {side} beam", "upper": f"{key} {side} beam", "inner": f"{key} center link"}.get(
+            name, ""
+        )
     return {
-        "ball": f"{axle} pitman arm", "drag": f"{axle} drag end", "assist_end": f"{axle} assist end",
-        "ram_left": f"{axle} ram rod", "ram_right": f"{axle} ram rod",
+        "ball": f"{key} pitman arm", "drag": f"{key} drag end", "assist_end": f"{key} assist end",
+        "ram_left": f"{key} ram rod", "ram_right": f"{key} ram rod",
     }.get(end, "")  # fmt: skip
 
 
 def _steering_poses(axle: Axle, pose: BodyPose, steer: Array | None) -> dict[str, BodyPose]:
     """The pitman arm or the ram's rod, the knuckle or tie rod that a drag link ends on, and every link."""
-    if axle.steering is None:
+    mechanism = mechanism_of(axle)
+    if mechanism is None:
         return {}
-    mechanism = steered_axle(axle, axle.steering)
     count = len(pose.moved)
     steer = np.zeros(count) if steer is None else steer
     moved = pose.place(np.array([axle.center]))[:, 0]
@@ -285,8 +332,8 @@ def _axle_points(
         if spot in points:
             continue
         at = point_on(axle, spot)
-        if not spot.member and steer_home(axle.key, spot.end) in poses:
-            points[spot] = poses[steer_home(axle.key, spot.end)].place(np.array([at.xyz]))[:, 0]
+        if not spot.member and steer_home(axle, spot.end) in poses:
+            points[spot] = poses[steer_home(axle, spot.end)].place(np.array([at.xyz]))[:, 0]
             continue
         rides = own_body(spot.end) == "axle" if not spot.member else axle.member(spot.member).body(spot.end) == "axle"
         here = np.array(at.xyz)

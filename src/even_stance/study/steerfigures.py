@@ -5,6 +5,7 @@ so that what moves a figure, and its +/-, come from the same lines as the figure
 """
 
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 
@@ -12,6 +13,8 @@ from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.steering import (
     LEFT,
     RIGHT,
+    Box,
+    Knuckles,
     ackermann_share,
     beside_axis,
     ground_points,
@@ -20,8 +23,9 @@ from even_stance.mechanics.steering import (
     turn_center,
 )
 from even_stance.mechanics.vectors import Array
+from even_stance.study.beams import beams_of
 from even_stance.study.model import Layout, wheel_centers
-from even_stance.study.steering import SteeredAxle, axle_line, steered_axle
+from even_stance.study.steering import Steered, SteeredAxle, axle_line, steered_axle
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import Rod
 from even_stance.vehicle.spots import STEER_POINTS, Spot, own_point
@@ -37,8 +41,10 @@ _SWING_SHARES = np.array([-1.0, -0.5, 0.0, 0.5, 1.0])
 
 
 def mechanism_of(axle: Axle) -> SteeredAxle | None:
-    """The steering of an axle; None where nothing steers it."""
-    return None if axle.steering is None else steered_axle(axle, axle.steering)
+    """The steering of a solid axle; None where nothing steers it, or it has swing beams."""
+    if axle.steering is None or axle.steering.kind == "swing_beams":
+        return None
+    return steered_axle(axle, axle.steering)
 
 
 def held_values(mechanism: SteeredAxle, pose: Pose) -> dict[str, Array]:
@@ -47,6 +53,29 @@ def held_values(mechanism: SteeredAxle, pose: Pose) -> dict[str, Array]:
     On a solid axle the right one goes with it, held by the tie rod.
     """
     return {"steer_left_deg": mechanism.at(np.zeros(1), pose.center, pose.rotation).headings[..., LEFT]}
+
+
+class Turner(Protocol):
+    """What turns wheels from lock to lock: the steering of a solid axle, or of swing beams."""
+
+    steering: Steering
+    knuckles: Knuckles
+    box: Box | None
+
+    @property
+    def half_mm_or_turns(self) -> float:
+        """How far the input goes either way."""
+
+    def at(self, steer: Array, moved: Array, rotation: Array, /) -> Steered:
+        """The wheels at steer inputs and poses of the axle."""
+
+    def assist_share(self, turns: Array, /) -> Array | None:
+        """How far out an assist ram is."""
+
+
+def turner_of(axle: Axle) -> Turner | None:
+    """What turns the wheels of an axle, whatever its kind; None where nothing does."""
+    return mechanism_of(axle) or beams_of(axle)
 
 
 @dataclass(frozen=True)
@@ -67,7 +96,7 @@ class Lock:
     turns: Array
 
 
-def lock_of(axle: Axle, mechanism: SteeredAxle) -> Lock:
+def lock_of(axle: Axle, mechanism: Turner) -> Lock:
     """Where a steering ends either way at ride height: at a stop, or where box, ram or a link ends before that."""
     stop, half = mechanism.steering.stop_deg, mechanism.half_mm_or_turns
     still = np.array(axle.center), np.eye(3)
@@ -99,7 +128,7 @@ def lock_of(axle: Axle, mechanism: SteeredAxle) -> Lock:
     return Lock(steer, goal, most - stop, ends.headings, ends.turns)
 
 
-def lock_values(vehicle: Vehicle, axle: Axle, mechanism: SteeredAxle, lock: Lock | None = None) -> dict[str, Array]:
+def lock_values(vehicle: Vehicle, axle: Axle, mechanism: Turner, lock: Lock | None = None) -> dict[str, Array]:
     """The figures of a steering at ride height, by key, shape (...): its locks, its ratio, how its kingpins stand.
 
     Args:

@@ -7,8 +7,9 @@ import numpy as np
 from even_stance.mechanics.steering import LEFT, RIGHT
 from even_stance.mechanics.steerloads import arm_drop, flat_arm, off_axis, ram_push, sector_load
 from even_stance.mechanics.vectors import Array, cross, dot, norm
-from even_stance.study.steerfigures import lock_of, mechanism_of
-from even_stance.study.steering import SteeredAxle
+from even_stance.study.beams import BeamAxle
+from even_stance.study.steerfigures import Turner, lock_of, mechanism_of, turner_of
+from even_stance.study.steering import Steered, SteeredAxle
 from even_stance.vehicle.car import Axle
 
 _STEPS = 41
@@ -44,7 +45,7 @@ def box_loads(axle: Axle) -> BoxLoads | None:
     By virtual work: the kingpin's moment times how far the wheel turns per turn of the pitman arm is the sector's
     torque; the drag link carries it at the lever it then has.
     """
-    mechanism, steering = mechanism_of(axle), axle.steering
+    mechanism, steering = turner_of(axle), axle.steering
     if mechanism is None or mechanism.box is None or steering is None or steering.box is None:
         return None
     box, record = mechanism.box, steering.box
@@ -56,8 +57,7 @@ def box_loads(axle: Axle) -> BoxLoads | None:
     turn = np.abs(both[0] - both[1]).max(axis=-1) / (2.0 * trim * 2.0 * np.pi / record.ratio)
     moment = record.push_n * axle.tire.free_diameter_mm / 2.0
     torque = moment * turn
-    ball, end = mechanism.ends_now(mechanism.at(steer, *still))["drag link"]
-    along = (end - ball) / norm(end - ball)[:, None]
+    ball, along = _held_by(mechanism, mechanism.at(steer, *still))
     arm = ball - box.shaft
     lever = np.abs(dot(cross(arm, along), np.broadcast_to(box.axis, along.shape)))
     drag = torque / np.maximum(lever, 1e-6)
@@ -69,6 +69,17 @@ def box_loads(axle: Axle) -> BoxLoads | None:
         steer, drag, about / 1000.0, bending / 1000.0, flat / 1000.0,
         torque / record.ratio / (0.5 * record.rim_mm), float(arm_drop(arm, box.axis)[0]), float(norm(level)[0]), sweep,
     )  # fmt: skip
+
+
+def _held_by(mechanism: Turner, now: Steered) -> tuple[Array, Array]:
+    """The pitman arm's ball and the direction of what it pushes, mm and 1, shape (n, 3): drag link, or center link."""
+    if isinstance(mechanism, SteeredAxle):
+        ball, end = mechanism.ends_now(now)["drag link"]
+        return ball, (end - ball) / norm(end - ball)[:, None]
+    assert isinstance(mechanism, BeamAxle)
+    ball = mechanism.pitman.ball + mechanism.center_link(now.steer)
+    link = mechanism.inner[LEFT] - mechanism.inner[RIGHT]
+    return ball, np.broadcast_to(link / norm(link), ball.shape)
 
 
 @dataclass(frozen=True)

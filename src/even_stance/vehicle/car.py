@@ -73,6 +73,8 @@ class Axle(Record):
         if len(set(names)) != len(names):
             twice = next(n for n in names if names.count(n) > 1)
             raise ValueError(f"two members are called “{twice}”; give each its own name")
+        if self.members and self.steering is not None and self.steering.kind == "swing_beams":
+            raise ValueError("swing beams hold these wheels; take them out in Steering, or the links out in Links")
         if self.output is not None and self.output.on and self.shaft is not None and self.shaft.carrier is not None:
             raise ValueError("a through shaft between axles is one piece; take its carrier bearing out")
         if self.unsprung_kg > self.load_kg:

@@ -40,6 +40,15 @@ STEER_POINTS: dict[str, tuple[tuple[str, ...], str, Body]] = {
     "column_up": (("column", "up"), "Column, farther up", "chassis"),
     "input": (("column", "input"), "Joint at the box", "chassis"),
     "input_into": (("column", "into"), "Box’s input, inside", "chassis"),
+    **{
+        f"{side}_{name}": ((f"{side}_beam", name), f"{side.capitalize()} {words}", "chassis")
+        for side in ("left", "right")
+        for name, words in (
+            ("pivot", "beam’s pivot"),
+            ("arm", "radius arm’s end"),
+            ("inner", "tie rod, inner end"),
+        )
+    },
     "ram_left": (("ram", "left"), "Ram rod, left end", "axle"),
     "ram_right": (("ram", "right"), "Ram rod, right end", "axle"),
 }

@@ -6,7 +6,7 @@ from pydantic import Field, model_validator
 
 from even_stance.vehicle.records import Force, Length, Point, PositiveLength, Record
 
-SteeringKind = Literal["crossover", "fore_aft", "tie_rod", "ram"]
+SteeringKind = Literal["crossover", "fore_aft", "tie_rod", "ram", "swing_beams"]
 
 
 class Knuckle(Record):
@@ -167,15 +167,35 @@ class ColumnShaft(Record):
         return self
 
 
+class SwingBeam(Record):
+    """The beam that carries one wheel: it turns about the line through two points of the frame.
+
+    Attributes:
+        pivot: the beam's pivot, on the other side of the car; arm: the rear end of its radius arm.
+        inner: the tie rod's inner joint, on the center link that pitman and idler arm carry.
+    """
+
+    pivot: Point
+    arm: Point
+    inner: Point
+
+    @model_validator(mode="after")
+    def _has_an_axis(self) -> "SwingBeam":
+        if sum((u - v) ** 2 for u, v in zip(self.pivot.xyz, self.arm.xyz, strict=True)) < 100.0**2:
+            raise ValueError("the beam's pivot and its radius arm's end are the same place; tape both again")
+        return self
+
+
 class Steering(Record):
     """The steering of an axle.
 
     Attributes:
-        kind: a drag link to the far knuckle, to the near one, to the tie rod, or a ram on the axle.
+        kind: a drag link to the far knuckle, to the near one, to the tie rod, a ram on the axle, or two swing beams.
         left, right: the knuckles; stop_deg: how far the inner wheel turns until its stop.
         box, drag: the box, and the drag link's joint on the knuckle's arm or the tie rod; ram: the ram.
         swing_limit_deg: how far any of the steering's joints may swing, as its maker says.
         rod_end_mm, thread_mm: of the rods' ends, from the ball's center to the end of the shank, and its thread.
+        left_beam, right_beam: what carries the wheels, where those are swing beams.
         assist: a ram that helps the box, if there is one.
         column: the shaft between column and box, once it is known.
         fit: a joint's stud in its arm, and the threads of a rod and its end.
@@ -191,6 +211,8 @@ class Steering(Record):
     drag: Point | None = None
     ram: SteeringRam | None = None
     swing_limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 20.0
+    left_beam: SwingBeam | None = None
+    right_beam: SwingBeam | None = None
     assist: AssistRam | None = None
     column: ColumnShaft | None = None
     fit: JointFit = JointFit()
@@ -205,8 +227,12 @@ class Steering(Record):
     def _is_whole(self) -> "Steering":
         if self.kind == "ram" and self.ram is None:
             raise ValueError("the ram's rod ends are missing; enter both and its stroke")
-        if self.kind == "ram" and self.assist is not None:
-            raise ValueError("an assist ram helps a box; with a ram alone there is none to help")
+        if self.kind in ("ram", "swing_beams") and self.assist is not None:
+            raise ValueError("an assist ram helps a box through one tie rod; this kind has none such")
+        if self.kind == "swing_beams":
+            if self.left_beam is None or self.right_beam is None or self.box is None:
+                raise ValueError("a beam or the steering box is missing; enter both beams and the box")
+            return self
         if self.kind != "ram" and (self.box is None or self.drag is None):
             raise ValueError("the steering box or the drag link's end is missing; enter both")
         return self

@@ -10,15 +10,16 @@ from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import moved_point, with_changes
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import own_point
-from even_stance.vehicle.steering import Knuckle, Steering, SteeringBox, SteeringKind, SteeringRam
+from even_stance.vehicle.steering import Knuckle, Steering, SteeringBox, SteeringKind, SteeringRam, SwingBeam
 
 STEERING_WORDS: dict[SteeringKind, str] = {
     "crossover": "drag link across, to the far knuckle",
     "fore_aft": "drag link fore and aft, to the near knuckle",
     "tie_rod": "drag link to the tie rod",
     "ram": "double-ended ram on the axle",
+    "swing_beams": "two swing beams, no axle",
 }
-KINDS: tuple[SteeringKind, ...] = get_args(SteeringKind)
+KINDS: tuple[SteeringKind, ...] = tuple(k for k in get_args(SteeringKind) if k != "swing_beams")  # of a solid axle
 _GUESSED_MM = 25.0
 # How far the ends of a drag link may be put elsewhere so that the wheels steer least over bumps: a pitman arm of the
 # same length has another drop, or, fore and aft, hangs on a box that is moved along.
@@ -32,7 +33,7 @@ _ROOM: dict[SteeringKind, tuple[tuple[str, Room], ...]] = {
 def starting_steering(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steering:
     """A steering of a kind that fits an axle, its drag link laid so that the wheels steer little over bumps."""
     steering = steering_guess(vehicle, axle, kind)
-    if kind == "ram" or not axle.members:
+    if kind in ("ram", "swing_beams") or not axle.members:
         return steering
     for end, room in 2 * _ROOM[kind]:
         steered = with_changes(axle, steering=steering)
@@ -74,6 +75,14 @@ def steering_guess(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steering
     if kind == "ram":
         ram = SteeringRam(left=at(-150.0, 250.0, -10.0), right=at(-150.0, -250.0, -10.0), stroke_mm=180.0)
         return Steering(kind=kind, left=left, right=right, ram=ram)
+    if kind == "swing_beams":
+        box = SteeringBox(shaft=at(0.0, out, 190.0), top=at(0.0, out, 330.0), ball=at(-150.0, out, 40.0))
+        beams = [
+            SwingBeam(
+                pivot=at(s * 35.0, -s * 190.0, 15.0), arm=at(-950.0, s * out, 40.0), inner=at(-150.0, -s * 175.0, 15.0)
+            ) for s in (1.0, -1.0)
+        ]  # fmt: skip
+        return Steering(kind=kind, left=left, right=right, box=box, left_beam=beams[0], right_beam=beams[1])
     arm, sector, drag = {
         "crossover": ((110.0, out, 160.0), (260.0, out, 190.0), (130.0, 60.0 - half, 120.0)),
         "tie_rod": ((-110.0, out, 160.0), (40.0, out, 190.0), (-150.0, -0.45 * half, -10.0)),

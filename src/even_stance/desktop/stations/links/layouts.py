@@ -29,7 +29,8 @@ from even_stance.judgement.catalog.layouts import (
 from even_stance.judgement.catalog.starter import with_lateral, with_layout
 from even_stance.judgement.catalog.steerings import starting_steering
 from even_stance.study.drawing import Joint, Path, Shape, View
-from even_stance.study.floor import AxlePlace, car_shapes, view_frame
+from even_stance.study.floor import AxlePlace, car_shapes
+from even_stance.study.frame import view_frame
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.edits import Edit, set_steering, with_axle, with_changes

@@ -16,6 +16,7 @@ from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.judgement.bands import ARTICULATION_DEG
 from even_stance.judgement.schools import link_schools
 from even_stance.judgement.verdicts import bind_words
+from even_stance.study.beams import beams_of
 from even_stance.study.bind import Bind, study_bind
 from even_stance.study.figures import layout_figures
 from even_stance.units import format_length, length_unit
@@ -69,6 +70,8 @@ class LinksStation(AxleStation):
         error = bench.studies.layout_error(bench.axle_key)
         if not bench.axle.members:
             error = f"No links on the {bench.axle_key} axle yet: choose a layout."
+            if beams_of(bench.axle) is not None:
+                error = f"Swing beams hold the {bench.axle_key} wheels: they are in Steering."
         if error is not None:
             self.put_words([error])
             return

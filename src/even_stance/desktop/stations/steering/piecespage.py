@@ -11,9 +11,10 @@ from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.judgement.catalog.steerings import KINDS, STEERING_WORDS, starting_steering
-from even_stance.judgement.steering import bump_words, steer_rows
-from even_stance.vehicle.edits import change_steering, set_steering, tape_axle_joints
+from even_stance.judgement.catalog.steerings import STEERING_WORDS, starting_steering
+from even_stance.judgement.steering import beam_foot_words, beam_rows, bump_words, steer_rows
+from even_stance.study.figures import AxleStudy
+from even_stance.vehicle.edits import change_steering, set_axle, set_steering, tape_axle_joints
 
 # Part of the record, its field, title, kind of field and unit.
 _FIELDS: tuple[tuple[str, str, str, type[NumberField], str], ...] = (
@@ -33,6 +34,7 @@ class PiecesPage(QWidget):
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench = bench
+        self._shown: tuple[str, str | None] = ("", None)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         self.words = PlainLabel()
@@ -41,8 +43,8 @@ class PiecesPage(QWidget):
         row = QHBoxLayout()
         self.kind = QComboBox()
         self.kind.setAccessibleName("Kind of steering")
-        for kind in KINDS:
-            self.kind.addItem(STEERING_WORDS[kind], kind)
+        for kind, words in STEERING_WORDS.items():
+            self.kind.addItem(words, kind)
         row.addWidget(Labeled(bench, "Kind", self.kind), 1)
         self.start = QPushButton("Start from a guess")
         self.start.setToolTip("Put a steering of this kind on the axle, fitted to its track; then tape its points")
@@ -93,13 +95,30 @@ class PiecesPage(QWidget):
     def _fitted(self, found: object) -> None:
         """Put the steering on the axle it was fitted to; on another car than that it has no business."""
         if isinstance(found, tuple) and found[0] in self._bench.job.vehicle.axles:
-            self._bench.do(set_steering(found[0].key, found[1]))
+            axle, steering = found
+            if steering.kind == "swing_beams":  # they hold the wheels themselves
+                self._bench.do(set_axle(axle.key, "Swing beams", members=(), steering=steering))
+            else:
+                self._bench.do(set_steering(axle.key, steering))
         else:
             self.refresh()
 
     def _setter(self, part: str, name: str, title: str) -> Callable[[float], object]:
         bench = self._bench
         return lambda value: bench.do(change_steering(bench.axle_key, title, part, **{name: value}))
+
+    def _words(self, study: AxleStudy | None) -> str:
+        """What to do next, or what the wheels do over bumps."""
+        axle = self._bench.axle
+        if not axle.steered:
+            return f"The {axle.key} axle does not steer: turn to one that does, or tick it in Stance."
+        if axle.steering is None:
+            return "No steering yet. Choose its kind and start from a guess; then tape its points."
+        if axle.steering.kind == "swing_beams":
+            return f"Each wheel swings on its own beam; {beam_foot_words(axle)}."
+        if study is None:
+            return "The axle is not held by its links yet: what bumps do comes after."
+        return bump_words(study)
 
     def refresh(self) -> None:
         """Show the pieces and what they do."""
@@ -109,8 +128,10 @@ class PiecesPage(QWidget):
             labeled.refresh_unit()
         self.start.setEnabled(axle.steered)
         self.out.setEnabled(steering is not None)
-        if steering is not None and not self.kind.hasFocus():
+        shown = (axle.key, None if steering is None else steering.kind)
+        if steering is not None and shown != self._shown:  # what was chosen since, to start from, stays
             self.kind.setCurrentIndex(self.kind.findData(steering.kind))
+        self._shown = shown
         for part, name, *_ in _FIELDS:
             record = getattr(steering, part) if part and steering is not None else steering
             field = self.fields[name]
@@ -125,15 +146,9 @@ class PiecesPage(QWidget):
         if steering is not None:
             self.axle_joints.setCurrentIndex(self.axle_joints.findData(steering.axle_joints))
             self.taped.setEnabled(axle.driven and steering.left.joint is None)
-        if not axle.steered:
-            self.words.setText(f"The {axle.key} axle does not steer: turn to one that does, or tick it in Stance.")
-        elif steering is None:
-            self.words.setText("No steering yet. Choose its kind and start from a guess; then tape its points.")
-        elif study is None:
-            self.words.setText("The axle is not held by its links yet: what bumps do comes after.")
-        else:
-            self.words.setText(bump_words(study))
-        rows = steer_rows(bench.job, study, bench.posture.steer) if study is not None else []
+        self.words.setText(self._words(study))
+        rows = beam_rows(bench.job, axle, bench.posture)
+        rows = steer_rows(bench.job, study, bench.posture.steer) if study is not None else rows
         self.table.setRowCount(len(rows))
         for i, (title, figure) in enumerate(rows):
             set_text(self.table, i, 0, title, right=False)

@@ -9,7 +9,8 @@ from even_stance.desktop.stations.axlestation import AxleStation
 from even_stance.desktop.stations.steering.arcspage import ArcsPage
 from even_stance.desktop.stations.steering.parts import box_page, joints_page, ram_page, shaft_page
 from even_stance.desktop.stations.steering.piecespage import PiecesPage
-from even_stance.judgement.steering import foot_words, steering_findings
+from even_stance.judgement.steering import beam_foot_words, foot_words, steering_findings
+from even_stance.study.beams import beams_of
 
 FLOOR, PIECES, ARCS, SWEEP, BOX, RAM, JOINTS, SHAFT, WALK = range(9)
 
@@ -38,5 +39,8 @@ class SteeringStation(AxleStation):
         study = bench.study(bench.axle_key)
         lacking = [f.sentence for f in steering_findings(bench.job) if f.axle == bench.axle_key]
         none = f"The {bench.axle_key} axle does not steer: say so in Stance, or turn to one that does."
+        if beams_of(bench.axle) is not None:
+            self.put_words([beam_foot_words(bench.axle)])
+            return
         said = [foot_words(study)] if study is not None and bench.axle.steering is not None else lacking or [none]
         self.put_words(said)

@@ -1,0 +1,70 @@
+"""What swing beams are judged by: camber, toe and track over travel, and the lock, with what moves them."""
+
+import numpy as np
+
+from even_stance.mechanics.steering import LEFT
+from even_stance.mechanics.vectors import Array
+from even_stance.study.beams import BeamAxle, BeamState, beams_of
+from even_stance.study.figures import Figure
+from even_stance.study.steerfigures import lock_values, steer_inputs
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.spots import own_point
+
+_STEPS = 41
+_STEP_MM = 0.5
+
+
+def travel_states(axle: Axle, beams: BeamAxle) -> tuple[Array, BeamState, BeamState]:
+    """Travel of both wheels together, mm (n,), the states along it, and those with the right wheel going the other way.
+
+    The hand wheel is held straight; ride height is one of the postures.
+    """
+    travel = np.linspace(-axle.droop_mm, axle.bump_mm, _STEPS)
+    travel[np.abs(travel).argmin()] = 0.0
+    return travel, beams.over(np.zeros(1), travel, travel), beams.over(np.zeros(1), travel, -travel)
+
+
+def beam_values(vehicle: Vehicle, axle: Axle, beams: BeamAxle) -> dict[str, Array]:
+    """Every judged number of swing beams, or of many like them, by key, shape (...)."""
+    travel, heave, crossed = travel_states(axle, beams)
+    ride = int(np.abs(travel).argmin())
+
+    def most(values: Array) -> Array:
+        """The most a value over travel, shape (..., n), is away from what it is at ride height."""
+        away: Array = np.nanmax(np.abs(values - values[..., ride : ride + 1]), axis=-1)
+        return away
+
+    found = {
+        "camber_change_deg": most(heave.camber_deg[..., LEFT]),
+        "toe_change_deg": most(heave.toe_deg),
+        "track_change_mm": most(heave.track_mm),
+        "bump_steer_deg": most(heave.headings.mean(axis=-1)),
+        "cross_steer_deg": most(crossed.headings.mean(axis=-1)),
+    }
+    return found | lock_values(vehicle, axle, beams)
+
+
+def beam_figures(vehicle: Vehicle, axle: Axle) -> list[Figure]:
+    """The figures of an axle of swing beams with their +/-; none where it has none."""
+    beams, steering = beams_of(axle), axle.steering
+    if beams is None or steering is None:
+        return []
+    inputs, values = steer_inputs(axle), beam_values(vehicle, axle, beams)
+    points = {}
+    for end in dict.fromkeys(i.spot.end for i in inputs):
+        at = own_point(axle, end)
+        assert at is not None
+        moved = np.broadcast_to(np.array(at.xyz), (len(inputs), 2, 1, 3)).copy()
+        for j, what in enumerate(inputs):
+            if what.spot.end == end:
+                moved[j, :, 0, what.axis] += (_STEP_MM, -_STEP_MM)
+        points[end] = moved
+    many = beam_values(vehicle, axle, BeamAxle(axle, steering, points))
+    sure = np.array([i.sure for i in inputs])
+    figures = []
+    for key, value in values.items():
+        if np.isfinite(value):
+            both = np.broadcast_to(many[key], (len(inputs), 2))
+            slope = (both[:, 0] - both[:, 1]) / (2.0 * _STEP_MM)
+            figures.append(Figure(key, float(value), float(np.sqrt(np.nansum((slope * sure) ** 2)))))
+    return figures
