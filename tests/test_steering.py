@@ -17,9 +17,10 @@ from even_stance.study.figures import study_axle
 from even_stance.study.state import axle_body, car_state, knuckle_body
 from even_stance.study.steeranswers import machine_readable_steer
 from even_stance.study.steering import SteeredAxle
-from even_stance.vehicle.edits import made, set_axle
+from even_stance.vehicle.edits import change_steering, made, move_by, set_axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.posture import AxlePosture, CarPosture
+from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.steering import Knuckle, Steering, SteeringBox, SteeringKind, SteeringRam
 
 
@@ -110,6 +111,23 @@ def test_from_the_file_to_the_command_line(rock_job: Job, tmp_path: Path, capsys
     }  # fmt: skip
 
 
+def _all_of(steering: Steering) -> dict[str, Any]:
+    return {n: getattr(steering, n) for n in Steering.model_fields}
+
+
+def test_what_ends_the_turn_and_kingpins_that_differ_are_said(trail_job: Job) -> None:
+    job = change_steering("front", "Stops", stop_deg=58.0).apply(_steered(trail_job))
+    study = study_axle(job.vehicle, job.vehicle.axle("front"), 0.0, 0.0, {})
+    margin = study.figure("stop_margin_deg")
+    assert margin is not None
+    assert margin.value < 0.0
+    assert "the box ends it at" in margin.note
+    assert "apart" not in dict(steer_rows(job, study, 0.0))["Caster, left and right"]
+    job = move_by(Spot("front", "", "left_upper"), -12.0, 0.0, 0.0, both_sides=False).apply(job)
+    study = study_axle(job.vehicle, job.vehicle.axle("front"), 0.0, 0.0, {})
+    assert "apart" in dict(steer_rows(job, study, 0.0))["Caster, left and right"]
+
+
 def test_steerings_that_cannot_be_are_refused(rock_job: Job) -> None:
     axle = rock_job.vehicle.axle("front")
     whole = steering_guess(rock_job.vehicle, axle, "crossover")
@@ -120,6 +138,8 @@ def test_steerings_that_cannot_be_are_refused(rock_job: Job) -> None:
         (SteeringBox, {"shaft": low, "top": low, "ball": high}, "same place"),
         (SteeringRam, {"left": low, "right": low, "stroke_mm": 150.0}, "not left of its right end"),
         (SteeringBox, {"shaft": low, "top": high, "ball": high, "ratio": 0.0}, "Ratio"),
+        (Steering, _all_of(whole) | {"drag": whole.left.tie}, "far knuckle"),
+        (Steering, _all_of(whole) | {"kind": "fore_aft"}, "near knuckle"),
         (Steering, {"kind": "ram", "left": whole.left, "right": whole.right}, "rod ends are missing"),
         (Steering, {"kind": "crossover", "left": whole.left, "right": whole.right}, "box or the drag link"),
     ):  # fmt: skip

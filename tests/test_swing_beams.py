@@ -5,14 +5,16 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from scipy.optimize import minimize
 
 from even_stance.cli import run
 from even_stance.errors import CannotReachError, InputError
 from even_stance.exchange.jobfile import load_job, save_job
+from even_stance.judgement.search.arcs import Room, least_toe
 from even_stance.judgement.steering import beam_rows
 from even_stance.judgement.verdicts import judge_beams
-from even_stance.study.beamfigures import beam_figures
-from even_stance.study.beams import beams_of
+from even_stance.study.beamfigures import beam_figures, travel_states
+from even_stance.study.beams import BeamAxle, beams_of
 from even_stance.study.floor import AxlePlace, axle_patches
 from even_stance.study.state import car_state, knuckle_body
 from even_stance.vehicle.car import Axle
@@ -116,3 +118,26 @@ def test_beams_that_cannot_be_are_refused(trail_job: Job) -> None:
         set_axle("front", "Both", steering=steering).apply(trail_job)
     with pytest.raises(InputError, match="Ratio"):
         change_steering("front", "Ratio", "box", ratio=0.0).apply(job)
+
+
+def test_the_least_toe_is_least(trail_job: Job) -> None:
+    """SciPy finds no better place for the inner ends in the same room (L-BFGS-B on the same sum of squares)."""
+    job = move_by(Spot("front", "", "left_inner"), 0.0, 0.0, 40.0).apply(_job(trail_job))
+    axle, room = _front(job), Room(10.0, 25.0, 50.0)
+    found, start = least_toe(axle, room), own_point(axle, "left_inner")
+    assert found is not None
+    assert start is not None
+    steering = axle.steering
+    assert steering is not None
+
+    def total(at: np.ndarray) -> float:  # type: ignore[type-arg]
+        points = {"left_inner": at, "right_inner": at * (1.0, -1.0, 1.0)}
+        travel, heave, _ = travel_states(axle, BeamAxle(axle, steering, points))
+        return float(np.sum((heave.toe_deg - heave.toe_deg[int(np.abs(travel).argmin())]) ** 2))
+
+    center = np.array(start.xyz)
+    bounds = [(c - r, c + r) for c, r in zip(center, room.reach, strict=True)]
+    best = min(minimize(total, center + s * room.reach, bounds=bounds, method="L-BFGS-B").fun for s in (-0.6, 0.0, 0.6))
+    assert total(np.array(found.at)) <= 1.01 * best + 1e-6
+    assert found.after_deg < 0.3 * found.before_deg
+    assert least_toe(trail_job.vehicle.axle("front"), room) is None

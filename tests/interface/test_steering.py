@@ -426,6 +426,16 @@ def test_from_nothing_to_swing_beams(
     type_into(station.strip.up, f"{point_of(bench.job, inner).z / 25.4 + 2.0:.3f}")
     after = next(v.figure.value for v in bench.verdicts("front") if v.figure.key == "toe_change_deg")
     assert after > before + 0.3
+    station.turn_to(ARCS)
+    arcs = cast(ArcsPage, station.pages.page(ARCS))
+    assert [arcs.end.itemText(i) for i in range(arcs.end.count())] == ["Tie rods, inner ends"]
+    arcs.seek.click()
+    _until(lambda: arcs.found is not None)
+    assert arcs.found is not None
+    arcs.take.click()
+    least = next(v.figure.value for v in bench.verdicts("front") if v.figure.key == "toe_change_deg")
+    assert least < before + 0.1
+    station.turn_to(FLOOR)
     pane = station.floor.panes["rear"]
     low = pane.place_of(Spot("front", "", "left_lower"))
     bench.set_posture(60.0, -60.0, 0.5)

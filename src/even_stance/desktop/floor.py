@@ -10,7 +10,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.paintcache import PaintCache
 from even_stance.desktop.widgets.painter import ScenePainter, callout_size, draw_callout
 from even_stance.study.construction import construction, instant_center_words, load_shapes
-from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Path, Shape, View, unproject
+from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Label, Path, Shape, View, unproject
 from even_stance.study.floor import beneath_shapes, live_shapes, still_shapes
 from even_stance.study.frame import view_frame
 from even_stance.units import length_step
@@ -18,6 +18,7 @@ from even_stance.vehicle.edits import move_by
 from even_stance.vehicle.spots import Spot, is_there
 
 _REACH_PX = 15
+_SHORT_WORDS = 12
 _ARROWS = {
     Qt.Key.Key_Left: (-1.0, 0.0),
     Qt.Key.Key_Right: (1.0, 0.0),
@@ -63,7 +64,11 @@ class Pane(QWidget):
             # One thing at a time: with loads drawn, the construction of the selected number would only be in the way.
             self.shapes += load_shapes(study, loads, self.view, bench.job.units) if self.in_front else []
         elif study is not None and bench.figure is not None:
-            self.shapes += construction(vehicle, study, bench.figure, self.view, bench.job.units)
+            drawn = construction(vehicle, study, bench.figure, self.view, bench.job.units)
+            # In a small pane long words would hide what they are about.
+            self.shapes += [
+                s for s in drawn if self.in_front or not isinstance(s, Label) or len(s.text) <= _SHORT_WORDS
+            ]
         self.update()
 
     def fit(self) -> None:

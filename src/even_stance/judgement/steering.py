@@ -7,7 +7,7 @@ from even_stance.judgement.findings import Finding
 from even_stance.judgement.search.arcs import ArcAnswer
 from even_stance.judgement.verdicts import format_value
 from even_stance.judgement.wording import move_words
-from even_stance.mechanics.steering import tread_aside
+from even_stance.mechanics.steering import kingpin_angles, tread_aside
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import study_postures
 from even_stance.study.beamanswers import machine_readable_beams
@@ -16,7 +16,7 @@ from even_stance.study.beams import beams_of
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.model import axle_title
 from even_stance.study.steeranswers import machine_readable_steer
-from even_stance.study.steerfigures import circle_both_ends, held_straight, mechanism_of
+from even_stance.study.steerfigures import circle_both_ends, held_straight, mechanism_of, turner_of
 from even_stance.study.steering import steered_axle
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.car import Axle
@@ -30,6 +30,7 @@ _STOPS = {
     "link": "a link cannot follow",
 }  # fmt: skip
 _CROSSED = 41
+_APART_DEG = 0.5  # common practice, no source: an angle finder is good to two tenths
 _FELT_DEG = 0.25  # about a degree to four of hand wheel: what a driver takes for wander (common practice, no source)
 
 
@@ -68,7 +69,22 @@ def beam_rows(job: Job, axle: Axle, posture: AxlePosture) -> list[tuple[str, str
         circle = 0.002 * steer["turning_radius_mm"]
         rows.append(("Turning circle, outer wheel", format_value("circle_m", circle, job.units)))
     rows.append(("First to stop, this way", _STOPS[steer["stop_first"]]))
+    rows += kingpin_rows(axle)
     rows.append(("Tie rods, joint to joint", _length(steer["tie_rod_mm"], job.units)))
+    return rows
+
+
+def kingpin_rows(axle: Axle) -> list[tuple[str, str]]:
+    """How the kingpins stand, left and right, as measured: both sides should agree within half a degree."""
+    turner = turner_of(axle)
+    if turner is None:
+        return []
+    rows = []
+    for title, angles in zip(("Caster", "Inclination"), kingpin_angles(turner.knuckles.axis), strict=True):
+        left, right = np.degrees(angles)
+        apart = abs(left - right)
+        more = "" if apart < _APART_DEG else f": {apart:.1f}° apart, tape or read them again"
+        rows.append((f"{title}, left and right", f"{left:.1f}° and {right:.1f}°{more}"))
     return rows
 
 
@@ -102,6 +118,7 @@ def steer_rows(job: Job, study: AxleStudy, steer: float) -> list[tuple[str, str]
         (f"{j['name'].capitalize()}, {j['end']} joint swings", f"{j['swing_deg']:.1f}°")
         for j in said["joints"] if j["swing_deg"] is not None
     ]  # fmt: skip
+    rows += kingpin_rows(study.axle)
     for key, title in (("tie_rod_mm", "Tie rod, joint to joint"), ("drag_link_mm", "Drag link, joint to joint")):
         if said[key] is not None:
             rows.append((title, _length(said[key], job.units)))
@@ -177,9 +194,10 @@ def least_steer_words(job: Job, found: ArcAnswer) -> str:
     assert at is not None
     by = [a - b for a, b in zip(found.at, at.xyz, strict=True)]
     edge = " The room ends there: more room, less steer." if found.at_edge else ""
+    what = "toe changes" if found.end == "left_inner" else "the wheels steer by themselves"
     return (
-        f"{move_words(by[0], by[1], by[2], job.units, at.y)}: the most the wheels steer by themselves goes from "
-        f"{found.before_deg:.1f}° to {found.after_deg:.1f}°.{edge}"
+        f"{move_words(by[0], by[1], by[2], job.units, at.y)}: the most {what} goes from {found.before_deg:.1f}° to "
+        f"{found.after_deg:.1f}°.{edge}"
     )
 
 

@@ -15,6 +15,7 @@ from even_stance.study.sensitivity import Picked, Postures, Slopes, included, sl
 from even_stance.study.steerfigures import (
     Lock,
     drag_values,
+    ends_words,
     lock_of,
     lock_values,
     mechanism_of,
@@ -198,7 +199,10 @@ def _picked(
     spread = _triangulation(axle)
     found += [] if spread is None else [spread]
     if steering is not None and lock is not None:
-        found += [(Picked(k, float(v), k, lock=True), "", 0) for k, v in _locked(vehicle, axle, steering, lock)]
+        notes = {"stop_margin_deg": ends_words(steering, lock)}
+        found += [
+            (Picked(k, v, k, lock=True), notes.get(k, ""), 0) for k, v in _locked(vehicle, axle, steering, lock)
+        ]  # fmt: skip
         if far is not None:
             limit = steering.steering.swing_limit_deg
             use = Picked("steer_swing_use_pct", 100 * far.deg / limit, at=len(poses) - 2, factor=100 / limit, steer=far)

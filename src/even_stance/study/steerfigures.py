@@ -128,6 +128,17 @@ def lock_of(axle: Axle, mechanism: Turner) -> Lock:
     return Lock(steer, goal, most - stop, ends.headings, ends.turns)
 
 
+def ends_words(mechanism: Turner, lock: Lock) -> str:
+    """What ends the turn before the stops, and which way; empty where the stops end it both ways."""
+    over, steer = np.asarray(lock.over_deg), np.abs(lock.steer)
+    way = int(over.argmin())
+    if over[way] > 0.0:
+        return ""
+    own = "the box" if mechanism.box is not None else "the ram"
+    what = own if steer[way] > 0.98 * mechanism.half_mm_or_turns else "a link"
+    return f"turned {'left' if way else 'right'}, {what} ends it at {lock.inner_deg[way]:.0f}°"
+
+
 def lock_values(vehicle: Vehicle, axle: Axle, mechanism: Turner, lock: Lock | None = None) -> dict[str, Array]:
     """The figures of a steering at ride height, by key, shape (...): its locks, its ratio, how its kingpins stand.
 

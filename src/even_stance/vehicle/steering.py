@@ -235,4 +235,10 @@ class Steering(Record):
             return self
         if self.kind != "ram" and (self.box is None or self.drag is None):
             raise ValueError("the steering box or the drag link's end is missing; enter both")
+        if self.box is not None and self.drag is not None and min(abs(self.box.shaft.y), abs(self.drag.y)) > 50.0:
+            across = self.box.shaft.y * self.drag.y < 0.0
+            if self.kind == "crossover" and not across:
+                raise ValueError("a drag link across ends at the far knuckle, this one on the box's side")
+            if self.kind == "fore_aft" and across:
+                raise ValueError("a drag link fore and aft ends at the near knuckle, this one on the far side")
         return self

@@ -10,8 +10,9 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.judgement.search.arcs import ENDS, ArcAnswer, Room, least_steer, poses_looked_at
-from even_stance.judgement.steering import arc_rows, bump_words, least_steer_words
+from even_stance.judgement.search.arcs import ENDS, INNER_ENDS, ArcAnswer, Room, least_steer, least_toe, poses_looked_at
+from even_stance.judgement.steering import arc_rows, beam_foot_words, bump_words, least_steer_words
+from even_stance.study.beams import beams_of
 from even_stance.vehicle.edits import move_to
 from even_stance.vehicle.spots import Spot
 
@@ -38,8 +39,6 @@ class ArcsPage(QWidget):
         row = QHBoxLayout()
         self.end = QComboBox()
         self.end.setAccessibleName("End to move")
-        for end, words in ENDS.items():
-            self.end.addItem(words, end)
         row.addWidget(Labeled(bench, "End to move", self.end), 2)
         self.fields: dict[str, LengthField] = {}
         self.labels: list[Labeled] = []
@@ -71,14 +70,15 @@ class ArcsPage(QWidget):
 
     def _find(self) -> None:
         bench, end = self._bench, self.end.currentData()
-        study, room = bench.study(bench.axle_key), Room(self._room["ahead"], self._room["side"], self._room["up"])
-        if study is None:
-            return
-        axle = study.axle
+        study, axle = bench.study(bench.axle_key), bench.axle
+        room = Room(self._room["ahead"], self._room["side"], self._room["up"])
         self._found_in = axle
         self.answer.setText("Looking …")
         stuck = "The links cannot follow the axle."
-        self.late.ask(lambda: least_steer(axle, poses_looked_at(study), end, room) or stuck)
+        if end == "left_inner":
+            self.late.ask(lambda: least_toe(axle, room) or stuck)
+        elif study is not None:
+            self.late.ask(lambda: least_steer(axle, poses_looked_at(study), end, room) or stuck)
         self.late.start_now()
 
     def _arrived(self, found: object) -> None:
@@ -90,7 +90,8 @@ class ArcsPage(QWidget):
     def _take(self) -> None:
         if self.found is not None:
             bench, spot = self._bench, Spot(self.found.axle, "", self.found.end)
-            bench.try_as_variant(move_to(bench.job, spot, *self.found.at), "Drag link moved")
+            what = "Rods" if self.found.end == "left_inner" else "Drag link"
+            bench.try_as_variant(move_to(bench.job, spot, *self.found.at), f"{what} moved")
 
     def refresh(self) -> None:
         """Show what the wheels do; an answer about another car is dropped."""
@@ -103,12 +104,19 @@ class ArcsPage(QWidget):
         if axle is not self._found_in and axle != self._found_in:
             self.found, self._found_in = None, axle
             self.answer.setText("Say how much room there is for the end, then find the place.")
-        can = study is not None and axle.steering is not None and axle.steering.kind != "ram"
+        beams = beams_of(axle) is not None
+        can = beams or (study is not None and axle.steering is not None and axle.steering.kind != "ram")
+        ends = INNER_ENDS if beams else ENDS
+        if [self.end.itemData(i) for i in range(self.end.count())] != list(ends):
+            self.end.clear()
+            for end, words in ends.items():
+                self.end.addItem(words, end)
         for widget in (self.end, self.seek, *self.fields.values()):
             widget.setEnabled(can)
         self.take.setEnabled(can and self.found is not None)
         nothing = "No arcs to compare: start a steering on the Pieces page, and links in Links."
-        self.words.setText(nothing if study is None or axle.steering is None else bump_words(study))
+        told = bump_words(study) if study is not None and axle.steering is not None else nothing
+        self.words.setText(f"Swing beams: {beam_foot_words(axle)}." if beams else told)
         rows = [] if study is None or bench.on_its_way else arc_rows(bench.job, study)
         self.table.setRowCount(len(rows))
         for i, (title, figure) in enumerate(rows):
