@@ -177,7 +177,9 @@ class Studies:
         study, axle = self.axle(key), self.job.vehicle.axle(key)
         if study is None:
             reads = (axle, self._rest(), *self._bands(key))
-            return self._keep(f"{key} verdicts", reads, lambda: judge_beams(self.job, axle))
+            kept = self._kept.get(f"{key} verdicts")
+            before = kept[1] if kept is not None and self.on_its_way and isinstance(kept[1], list) else None
+            return self._keep(f"{key} verdicts", reads, lambda: judge_beams(self.job, axle, before))
         bands, moving = self._bands(key), self.on_its_way
         return self._keep(f"{key} verdicts", (study, *bands), lambda: judge(self.job, study, moving))
 

@@ -112,9 +112,10 @@ def judge(job: Job, study: AxleStudy, moving: bool = False) -> list[Verdict]:
     ]
 
 
-def judge_beams(job: Job, axle: Axle) -> list[Verdict]:
-    """A verdict for every figure of an axle of swing beams; none where it has none."""
-    return [_verdict(job, axle, f, {}) for f in beam_figures(job.vehicle, axle)]
+def judge_beams(job: Job, axle: Axle, before: list[Verdict] | None = None) -> list[Verdict]:
+    """A verdict for every figure of an axle of swing beams, with the +/- of a moment before, if given; none without."""
+    sure = None if before is None else {v.figure.key: v.figure.uncertainty for v in before}
+    return [_verdict(job, axle, f, {}) for f in beam_figures(job.vehicle, axle, sure)]
 
 
 def _verdict(job: Job, axle: Axle, figure: Figure, now: Mapping[str, Array]) -> Verdict:

@@ -9,8 +9,9 @@ from even_stance.study.figures import Figure
 from even_stance.study.steerfigures import lock_values, steer_inputs
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.spots import own_point
+from even_stance.vehicle.steering import Steering
 
-_STEPS = 41
+_STEPS = 31
 _STEP_MM = 0.5
 
 
@@ -44,12 +45,28 @@ def beam_values(vehicle: Vehicle, axle: Axle, beams: BeamAxle) -> dict[str, Arra
     return found | lock_values(vehicle, axle, beams)
 
 
-def beam_figures(vehicle: Vehicle, axle: Axle) -> list[Figure]:
-    """The figures of an axle of swing beams with their +/-; none where it has none."""
+def beam_figures(vehicle: Vehicle, axle: Axle, uncertainties: dict[str, float] | None = None) -> list[Figure]:
+    """The figures of an axle of swing beams with their +/-; none where it has none.
+
+    Args:
+        vehicle: the vehicle; axle: the axle.
+        uncertainties: the +/- of a moment ago, to stand in while a point is on its way.
+    """
     beams, steering = beams_of(axle), axle.steering
     if beams is None or steering is None:
         return []
-    inputs, values = steer_inputs(axle), beam_values(vehicle, axle, beams)
+    values = {k: v for k, v in beam_values(vehicle, axle, beams).items() if np.isfinite(v)}
+    if uncertainties is None:
+        uncertainties = _uncertainties(vehicle, axle, steering)
+    return [Figure(key, float(value), uncertainties.get(key, 0.0)) for key, value in values.items()]
+
+
+def _uncertainties(vehicle: Vehicle, axle: Axle, steering: Steering) -> dict[str, float]:
+    """The +/- of every figure: each coordinate of each point moved forth and back, the changes added as squares.
+
+    Source: ISO/IEC Guide 98-3 (GUM), law of propagation of uncertainty for independent inputs.
+    """
+    inputs = steer_inputs(axle)
     points = {}
     for end in dict.fromkeys(i.spot.end for i in inputs):
         at = own_point(axle, end)
@@ -61,10 +78,9 @@ def beam_figures(vehicle: Vehicle, axle: Axle) -> list[Figure]:
         points[end] = moved
     many = beam_values(vehicle, axle, BeamAxle(axle, steering, points))
     sure = np.array([i.sure for i in inputs])
-    figures = []
-    for key, value in values.items():
-        if np.isfinite(value):
-            both = np.broadcast_to(many[key], (len(inputs), 2))
-            slope = (both[:, 0] - both[:, 1]) / (2.0 * _STEP_MM)
-            figures.append(Figure(key, float(value), float(np.sqrt(np.nansum((slope * sure) ** 2)))))
-    return figures
+    found = {}
+    for key, values in many.items():
+        both = np.broadcast_to(values, (len(inputs), 2))
+        slope = (both[:, 0] - both[:, 1]) / (2.0 * _STEP_MM)
+        found[key] = float(np.sqrt(np.nansum((slope * sure) ** 2)))
+    return found

@@ -92,10 +92,7 @@ def shaft_values(
         gone: how far another axle has carried the output, mm, and turned its axis, 1, shape (N, 3) each.
     """
     ends = ends_of(vehicle, axle) if ends is None else ends
-    here = ends
-    if gone is not None:
-        axis = ends.output_axis + gone[1]
-        here = replace(ends, output=ends.output + gone[0], output_axis=axis / norm(axis)[..., None])
+    here = _carried_along(ends, gone)
     shaft = axle.shaft or Shaft()
     pinion = placed(linkage, pose, ends.pinion[..., None, :])[..., 0, :]
     axis = turn(pose.rotation, ends.pinion_axis[..., None, :])[..., 0, :]
@@ -116,11 +113,6 @@ def shaft_values(
     else:
         high, low = _extremes(shaft, out_axis, line, axis, t1, t2)
     plunge = length - ride
-    bends = np.maximum(
-        0.5 * t1 if shaft.output_joint == "double_cardan" else t1,
-        0.5 * t2 if shaft.pinion_joint == "double_cardan" else t2,
-    )
-    bends = np.maximum(bends, middle)
     values = {
         "shaft_length_mm": length,
         "shaft_plunge_mm": plunge,
@@ -136,14 +128,30 @@ def shaft_values(
         values["carrier_angle_deg"] = np.degrees(middle)
         values["carrier_plane_deg"] = np.degrees(joint_plane(line, first))
     if axle.shaft is not None:
-        values |= {
-            "spline_engaged_mm": shaft.spline_mm - shaft.pull_out_mm - plunge,
-            "spline_room_mm": shaft.pull_out_mm + plunge,
-            "joint_limit_use_pct": 100.0 * np.degrees(bends) / shaft.limit_deg,
-        }
+        values |= _limits(shaft, plunge, (t1, middle, t2))
         if shaft.top_rpm > 0.0:
             values["critical_use_pct"] = 100.0 * shaft.top_rpm / values["critical_rpm"]
     return values
+
+
+def _limits(shaft: Shaft, plunge: Array, bends: tuple[Array, Array, Array]) -> dict[str, Array]:
+    """What is left of the spline either way, and how much of its limit the joint that bends most uses."""
+    # Each half of a double-cardan joint bends by itself.
+    halves = [0.5 if kind == "double_cardan" else 1.0 for kind in (shaft.output_joint, shaft.pinion_joint)]
+    most = np.maximum(np.maximum(halves[0] * bends[0], halves[1] * bends[2]), bends[1])
+    return {
+        "spline_engaged_mm": shaft.spline_mm - shaft.pull_out_mm - plunge,
+        "spline_room_mm": shaft.pull_out_mm + plunge,
+        "joint_limit_use_pct": 100.0 * np.degrees(most) / shaft.limit_deg,
+    }
+
+
+def _carried_along(ends: ShaftEnds, gone: tuple[Array, Array] | None) -> ShaftEnds:
+    """The ends with the output where another axle has carried it; the same ones where none does."""
+    if gone is None:
+        return ends
+    axis = ends.output_axis + gone[1]
+    return replace(ends, output=ends.output + gone[0], output_axis=axis / norm(axis)[..., None])
 
 
 def crosses(shaft: Shaft, ends: ShaftEnds, pinion: Array, axis: Array, sense: float) -> tuple[Array, Array]:

@@ -9,7 +9,6 @@ from even_stance.errors import StanceError
 from even_stance.mechanics.linkage import placed
 from even_stance.mechanics.solids import flattened, outline
 from even_stance.mechanics.vectors import Array
-from even_stance.mechanics.weighing import cg_over_ground
 from even_stance.study.answers import Answers
 from even_stance.study.beams import beams_of
 from even_stance.study.bodies import (
@@ -35,7 +34,7 @@ from even_stance.study.drawing import (
     project_all,
 )
 from even_stance.study.figures import AxleStudy, study_axle
-from even_stance.study.frame import RAIL_HALF_MM, frame_ends, rail_line, rail_thick
+from even_stance.study.frame import RAIL_HALF_MM, cg_x, frame_ends, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
 from even_stance.study.powertrain import seated
 from even_stance.study.state import (
@@ -160,14 +159,6 @@ def moved(answers: Answers, i: int, points: Array) -> Array:
     """Axle-fixed points (given at ride height, mm, (m, 3)) at one of the postures studied."""
     result: Array = placed(answers.linkage, answers.pose.part(slice(i, i + 1)), points)[0]
     return result
-
-
-def cg_x(vehicle: Vehicle) -> float:
-    """How far ahead of the front axle the CG is (negative: behind it), mm; mid-wheelbase while weights are unknown."""
-    if vehicle.mass_kg <= 0:
-        return -0.5 * vehicle.wheelbase_mm
-    loads, places = (np.array(v) for v in zip(*((a.load_kg, a.center[:2]) for a in vehicle.axles), strict=True))
-    return float(cg_over_ground(loads, places)[1][0])
 
 
 def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.mechanics.vectors import Array
+from even_stance.mechanics.weighing import cg_over_ground
 from even_stance.study.drawing import View, project
 from even_stance.vehicle.car import Axle, Vehicle
 
@@ -83,3 +84,11 @@ def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[f
     corners = [project(view, (a, b, c)) for a in (min(xs), max(xs)) for b in (min(ys), max(ys)) for c in (low, max(zs))]
     h, v = [c[0] for c in corners], [c[1] for c in corners]
     return min(h), max(h), min(v), max(v)
+
+
+def cg_x(vehicle: Vehicle) -> float:
+    """How far ahead of the front axle the CG is (negative: behind it), mm; mid-wheelbase while weights are unknown."""
+    if vehicle.mass_kg <= 0:
+        return -0.5 * vehicle.wheelbase_mm
+    loads, places = (np.array(v) for v in zip(*((a.load_kg, a.center[:2]) for a in vehicle.axles), strict=True))
+    return float(cg_over_ground(loads, places)[1][0])
