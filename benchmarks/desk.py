@@ -1,18 +1,21 @@
 """The window: drag, start and memory. Run: QT_QPA_PLATFORM=offscreen .venv/bin/python benchmarks/desk.py
 
 A drag step is timed from the edit to the end of painting at 1280x800, once the pages not opened yet have been made
-ready; the longest step of that and the longest wait for a page that is turned to are given as well. The start is the
-time of a whole process until the window has painted, as a ratio to a process that imports PyQt6, NumPy, scipy.optimize
-and pyqtgraph and shows an empty window; medians of several runs, taken in turns.
+ready; the longest step of that, of turning to a page, and the longest wait for a page are given as well. The start is
+the time of a whole process until the window has painted, as a ratio to a process that imports PyQt6, NumPy,
+scipy.optimize and pyqtgraph and shows an empty window; medians of several runs, taken in turns, byte code kept.
 """
 
 import json
+import os
 import resource
 import statistics
 import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QThreadPool
@@ -48,10 +51,22 @@ window.show(); app.processEvents(); window.repaint()
 """
 
 
-def seconds(script: str) -> float:
-    start = time.perf_counter()
-    subprocess.run([sys.executable, "-c", script], check=True, capture_output=True)
-    return time.perf_counter() - start
+def starts() -> tuple[float, float]:
+    """Our start and an empty window's, s: medians of runs taken in turns. Byte code is kept between the runs, as it is
+    on any machine that a program was started on before; without it our sources would be compiled at each start, the
+    libraries' not.
+    """
+    with tempfile.TemporaryDirectory() as kept:
+        settings = os.environ | {"PYTHONDONTWRITEBYTECODE": "", "PYTHONPYCACHEPREFIX": kept}
+
+        def seconds(script: str) -> float:
+            start = time.perf_counter()
+            subprocess.run([sys.executable, "-c", script], check=True, capture_output=True, env=settings)
+            return time.perf_counter() - start
+
+        pairs = [(seconds(OURS), seconds(EMPTY)) for _ in range(8)][1:]
+    ours, empty = (statistics.median(t) for t in zip(*pairs, strict=True))
+    return ours, empty
 
 
 def settled(window: MainWindow) -> float:
@@ -66,36 +81,47 @@ def settled(window: MainWindow) -> float:
     return 1000 * longest
 
 
-def pages_ms() -> tuple[float, float]:
-    """The longest step of making ready, and the longest any page then takes from the click to the end of painting."""
+def timed(step: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    step()
+    return 1000 * (time.perf_counter() - start)
+
+
+def pages_ms() -> tuple[float, float, float]:
+    """The longest step of making ready; of turning to any page then, from the click until all of it is painted; and the
+    longest that takes altogether."""
     look = Look()
     look.use("paper", 100)
     with tempfile.TemporaryDirectory() as scratch:
         window = MainWindow(demo_jobs()[0], look, Settings(Path(scratch) / "s"), Path(scratch))
         window.resize(1280, 800)
-        ready, waits = settled(window), []
+        ready, steps, waits = settled(window), [0.0], []
         for each in STATIONS:
-            window.go(each.key)
+            steps.append(timed(partial(window.go, each.key)))
             station = window.station(each.key)
             for page in range(len(station.pages.buttons)):
-                start = time.perf_counter()
-                station.pages.turn_to(page)
-                QApplication.processEvents()
-                waits.append(time.perf_counter() - start)
+                taken = [timed(partial(station.pages.turn_to, page))]
+                # Drawings that are shown in turns come one in each round of the event loop.
+                taken += [timed(QApplication.processEvents) for _ in range(8)]
+                steps += taken
+                waits.append(sum(taken))
         dispose(window)
-    return ready, 1000 * max(waits)
+    return ready, max(steps), max(waits)
 
 
-def drag_ms(station: str, why: bool = False) -> float:
+LOWER, DRAG_LINK = Spot("rear", "Lower left", "axle"), Spot("front", "", "drag")
+
+
+def drag_ms(station: str, why: bool = False, spot: Spot = LOWER, job: int = 0) -> float:
     look = Look()
     look.use("paper", 100)
     with tempfile.TemporaryDirectory() as scratch:
-        window = MainWindow(demo_jobs()[0], look, Settings(Path(scratch) / "s"), Path(scratch))
+        window = MainWindow(demo_jobs()[job], look, Settings(Path(scratch) / "s"), Path(scratch))
         window.resize(1280, 800)
         settled(window)
+        window.bench.select_axle(spot.axle)
         window.go(station)
         QApplication.processEvents()
-        spot = Spot("rear", "Lower left", "axle")
         window.bench.select_spot(spot)
         if why:
             window.bench.explain_figure("anti_squat_axle_pct")
@@ -137,19 +163,23 @@ def tail_ms(page: int) -> float:
 
 def main() -> None:
     app = application()
-    ready, page = pages_ms()
+    ready, step, page = pages_ms()
     links, why, travel = drag_ms("links"), drag_ms("links", why=True), drag_ms("travel")
+    steering = drag_ms("steering", spot=DRAG_LINK)
+    beams = drag_ms("steering", spot=Spot("front", "", "left_inner"), job=3)
     tail_engine, tail_floor = tail_ms(3), tail_ms(0)
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    pairs = [(seconds(OURS), seconds(EMPTY)) for _ in range(5)]
-    ours, empty = (statistics.median(t) for t in zip(*pairs, strict=True))
+    ours, empty = starts()
     figures = {
         "drag_links_ms": round(links, 1),
         "drag_links_with_explanation_open_ms": round(why, 1),
         "edit_seen_in_travel_charts_ms": round(travel, 1),
+        "drag_link_end_ms": round(steering, 1),
+        "drag_swing_beam_tie_rod_ms": round(beams, 1),
         "tail_slider_engine_page_ms": round(tail_engine, 1),
         "tail_slider_floor_page_ms": round(tail_floor, 1),
         "longest_step_made_ready_ms": round(ready, 1),
+        "longest_step_turning_to_a_page_ms": round(step, 1),
         "longest_wait_for_a_page_ms": round(page, 1),
         "largest_memory_mb": round(memory),
         "start_s": round(ours, 2),

@@ -5,11 +5,30 @@ import pytest
 from pytestqt.qtbot import QtBot
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.studies import Studies
 from even_stance.exchange.demo import demo_jobs
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import study_axle
 from even_stance.study.sensitivity import Picked, Postures, slopes
-from even_stance.vehicle.edits import move_by, set_axle, set_holes, set_job, set_vehicle, set_wheelbase
+from even_stance.vehicle.edits import (
+    change_steering,
+    move_by,
+    raise_mounts,
+    raise_tail,
+    set_axle,
+    set_band,
+    set_holes,
+    set_job,
+    set_powertrain,
+    set_shaft,
+    set_split,
+    set_steering,
+    set_tire,
+    set_vehicle,
+    set_wheelbase,
+    turn_pinion,
+)  # fmt: skip
+from even_stance.vehicle.job import Band
 from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.variants import branch_names, switch_to
 
@@ -51,6 +70,34 @@ def test_a_study_is_made_once_for_a_state_and_anew_for_another(bench: Bench) -> 
     assert bench.study("rear").now.left[0] == 20.0  # type: ignore[union-attr]
     bench.set_posture(9_999.0, -9_999.0)
     assert (bench.posture.left_mm, bench.posture.right_mm) == (bench.axle.bump_mm, -bench.axle.droop_mm)
+
+
+def test_nothing_stale_is_shown_after_any_edit(qtbot: QtBot) -> None:
+    """Whatever is edited, each axle's numbers, bands and places are those of studies that never saw the job before."""
+    bench = Bench(demo_jobs()[1])
+    tie, link = Spot("front", "", "left_tie"), Spot("rear", bench.job.vehicle.axle("rear").members[0].name, "axle")
+    edits = (
+        raise_tail(25.0), raise_mounts(6.0), turn_pinion("rear", 1.5), move_by(tie, 4.0, 0.0, -6.0),
+        move_by(link, 5.0, 0.0, 9.0), move_by(Spot("front", "", "drag"), 0.0, 0.0, 14.0), set_split("brake", 0.55),
+        set_band("roll_center_mm", Band(low=100.0, high=300.0)), set_job("Purpose", purpose="street"),
+        set_vehicle("CG", cg_height_mm=640.0), set_tire("rear", "Tire", free_diameter_mm=700.0),
+        set_axle("front", "Travel", bump_mm=60.0),
+        set_shaft("rear", "Joint", pinion_joint="double_cardan"), change_steering("front", "Stops", stop_deg=28.0),
+        set_steering("front", None), set_powertrain(None),
+    )  # fmt: skip
+    for posture in ((0.0, 0.0, 0.0), (15.0, -20.0, 0.4)):
+        bench.set_posture(*posture)
+        for edit in edits:
+            bench.do(edit)
+            fresh = Studies(bench.job)
+            fresh.posture = bench.studies.posture
+            for axle in bench.job.vehicle.axles:
+                assert bench.verdicts(axle.key) == fresh.verdicts(axle.key), (edit.label, axle.key)
+                assert bench.studies.at_ride(axle.key) == fresh.at_ride(axle.key), (edit.label, axle.key)
+            kept, made = bench.studies.state(), fresh.state()
+            assert all(np.allclose(kept.points[s], made.points[s], atol=1e-6) for s in made.points), edit.label
+        for _ in edits:
+            bench.undo()
 
 
 def test_while_dragged_the_spread_stands_in_and_is_made_anew(bench: Bench) -> None:

@@ -452,10 +452,17 @@ def test_from_nothing_to_swing_beams(
     path = tmp_path / "beams.stance"
     assert window.files.save_to(path)
     assert window.files.open_path(path)
+    _as_the_command_line_says(window, path, capsys)
+
+
+def _as_the_command_line_says(window: MainWindow, path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """The reopened swing beams show what the command line answers."""
+    bench, station = window.bench, _station(window)
     bench.select_axle("front")
     bench.set_posture(20.0, -10.0, 0.5)
     window.go("steering")
     station.turn_to(PIECES)
+    page = cast(PiecesPage, station.pages.page(PIECES))
     shown = {page.table.item(i, 0).text(): page.table.item(i, 1).text() for i in range(page.table.rowCount())}  # type: ignore[union-attr]
     assert run(["answers", str(path), "--axle", "front", "--left", "20", "--right", "-10", "--steer", "0.5"]) == 0
     said = json.loads(capsys.readouterr().out)

@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from even_stance.errors import StanceError
-from even_stance.judgement.bands import judged_keys, wanted
+from even_stance.judgement.bands import all_wanted, bands_read
 from even_stance.judgement.findings import Finding, number_findings, travel_findings
 from even_stance.judgement.verdicts import Verdict, judge, judge_beams, study_wanted_bind
 from even_stance.shop.findings import shop_findings
@@ -25,11 +25,14 @@ from even_stance.vehicle.posture import RIDE, AxlePosture, CarPosture
 T = TypeVar("T")
 
 
-def _all_but_links(vehicle: Vehicle) -> tuple[object, ...]:
-    """Everything of a car that a study of one axle may read of the others: all fields but links and shaft ends."""
+def _rest_of(vehicle: Vehicle, driven: bool) -> tuple[object, ...]:
+    """Everything of a car that a study of one axle may read besides that axle: of the others all fields but links and
+    shaft ends; the powertrain just where an output on it drives the axle.
+    """
     own = ("members", "output", "pinion", "shaft", "steering")
     axles = [tuple(getattr(a, n) for n in Axle.model_fields if n not in own) for a in vehicle.axles]
-    return (*(getattr(vehicle, n) for n in Vehicle.model_fields if n != "axles"), *axles)
+    unread = {"axles"} if driven else {"axles", "powertrain"}
+    return (*(getattr(vehicle, n) for n in Vehicle.model_fields if n not in unread), *axles)
 
 
 class Studies:
@@ -79,7 +82,8 @@ class Studies:
 
     def _studied(self, key: str) -> AxleStudy | str:
         vehicle, now = self.job.vehicle, self.posture.of(key)
-        axle, rest = vehicle.axle(key), self._rest()
+        axle = vehicle.axle(key)
+        rest = self._rest(axle)
         carrier = carrier_of(vehicle, axle)
         other = RIDE if carrier is None else self.posture.of(carrier.key)
         rest = rest if carrier is None else (*rest, carrier)
@@ -163,20 +167,22 @@ class Studies:
         """All that verdicts read of a job besides the car: bands, purpose and units."""
         if key not in self._of_job:
             job = self.job
-            self._of_job[key] = (tuple(wanted(job, k, key) for k in judged_keys()), job.purpose, job.units)
+            bands = self._keep(f"{key} bands", bands_read(job), partial(all_wanted, job, key))
+            self._of_job[key] = (bands, job.purpose, job.units)
         return self._of_job[key]
 
-    def _rest(self) -> tuple[object, ...]:
+    def _rest(self, axle: Axle) -> tuple[object, ...]:
         """All that a study of one axle reads of the rest of the car."""
-        if "" not in self._of_job:
-            self._of_job[""] = _all_but_links(self.job.vehicle)
-        return self._of_job[""]
+        name = f"{axle.key} rest"
+        if name not in self._of_job:
+            self._of_job[name] = _rest_of(self.job.vehicle, driven=axle.output is not None)
+        return self._of_job[name]
 
     def verdicts(self, key: str) -> list[Verdict]:
         """The judged figures of an axle at the posture shown."""
         study, axle = self.axle(key), self.job.vehicle.axle(key)
         if study is None:
-            reads = (axle, self._rest(), *self._bands(key))
+            reads = (axle, self._rest(axle), *self._bands(key))
             kept = self._kept.get(f"{key} verdicts")
             before = kept[1] if kept is not None and self.on_its_way and isinstance(kept[1], list) else None
             return self._keep(f"{key} verdicts", reads, lambda: judge_beams(self.job, axle, before))

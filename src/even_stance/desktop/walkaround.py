@@ -43,6 +43,7 @@ class WalkAround(QWidget):
         self.eye: Eye | None = None
         self.seen: list[Seen] = []
         self._ground: list[tuple[Array, bool]] = []
+        self._looks: object = None
         self._from: tuple[QPointF, Eye, Qt.MouseButton] | None = None
         self._gone = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -89,9 +90,11 @@ class WalkAround(QWidget):
         if not self.isVisible():
             return
         bench, eye = self._bench, self._eye()
-        state = bench.studies.state()
-        self.seen = look_at(car_solids(bench.job.vehicle), state, eye)
-        self._ground = ground_lines(bench.job.vehicle, bench.studies.places(), eye)
+        looks = (bench.studies.state(), bench.job.vehicle, eye)
+        if looks != self._looks:
+            self._looks = looks
+            self.seen = look_at(car_solids(bench.job.vehicle), looks[0], eye)
+            self._ground = ground_lines(bench.job.vehicle, bench.studies.places(), eye)
         self.update()
 
     def showEvent(self, _event: object) -> None:

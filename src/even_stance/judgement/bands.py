@@ -102,6 +102,17 @@ def wanted(job: Job, key: str, axle: str = "") -> Wanted:
     return Wanted(Band(low=low, high=high), f"{reason} This axle gives {100 * part:.0f} % of what the rear axles do.")
 
 
+def all_wanted(job: Job, axle: str) -> tuple[Wanted, ...]:
+    """The bands of everything that is judged of an axle."""
+    return tuple(wanted(job, key, axle) for key in judged_keys())
+
+
+def bands_read(job: Job) -> tuple[object, ...]:
+    """All of a job that its wanted bands are worked out from."""
+    axles = [(a.key, a.behind_front_mm, a.drive_share, a.brake_share, a.shaft) for a in job.vehicle.axles]
+    return (job.bands, job.purpose, *axles)
+
+
 def _by_joint(
     job: Job, key: str, axle: str, low: float | None, high: float | None
 ) -> tuple[float | None, float | None]:  # fmt: skip

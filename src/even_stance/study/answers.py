@@ -1,6 +1,7 @@
 """Everything the app can say about one axle at a set of postures."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -137,16 +138,18 @@ def study_postures(
     Raises:
         LayoutError: the members do not hold the axle.
     """
-    layout = layout_of(axle)
-    linkage = linkage_of(axle) if linkage is None else linkage
     left, right = np.atleast_1d(np.asarray(left, dtype=np.float64)), np.atleast_1d(np.asarray(right, dtype=np.float64))
-    pose = solve_posture(linkage, left, right) if near is None else nudged(linkage, left, right, near)
-    moving = motion.twists(linkage, pose)
+    if linkage is None and near is None:
+        linked = _linked(_links_of(axle), left.tobytes(), right.tobytes())
+    else:
+        linkage = linkage_of(axle) if linkage is None else linkage
+        pose = solve_posture(linkage, left, right) if near is None else nudged(linkage, left, right, near)
+        linked = _move(layout_of(axle), linkage, pose)
+    linkage, pose, moving = linked.linkage, linked.pose, linked.twists
     ic_x, ic_z = motion.instant_center(pose.center, moving.heave)
     slope = motion.contact_slope(moving.heave, axle.tire.loaded_radius_mm)
     roll, pitch, yaw = motion.axle_angles(pose.rotation)
     shift = pose.center - linkage.center
-    chassis_ends, ends = rod_ends(linkage, pose)
     values = {
         "ic_x_mm": ic_x,
         "ic_z_mm": ic_z,
@@ -170,11 +173,47 @@ def study_postures(
         values |= held_values(steering, pose)
     if vehicle.over == "stands":
         values = over_ground(vehicle, values, -0.5 * (left + right))
-    swing, needed = _swings(layout, linkage, pose, ends - chassis_ends)
     if not pose.ok.all():
         values = {k: np.where(pose.ok, v, np.nan) for k, v in values.items()}
+    ends = (linked.chassis_ends, linked.rod_ends)
+    return Answers(
+        axle, layout_of(axle), linkage, left, right, pose, moving, values, *ends, linked.swing, linked.needed, gone
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class _Linked:
+    """What the links alone make of an axle at some postures, named as in the answers."""
+
+    linkage: Linkage
+    pose: Pose
+    twists: motion.Twists
+    chassis_ends: Array
+    rod_ends: Array
+    swing: Array
+    needed: Array
+
+
+def _links_of(axle: Axle) -> Axle:
+    """An axle with all that its links do not feel taken off."""
+    return axle.model_copy(update={"steering": None, "output": None, "pinion": None, "shaft": None})
+
+
+@lru_cache(maxsize=8)
+def _linked(links: Axle, left: bytes, right: bytes) -> _Linked:
+    """The links solved; the same ones while steering, shaft or powertrain are moved about."""
+    linkage = linkage_of(links)
+    pose = solve_posture(linkage, np.frombuffer(left), np.frombuffer(right))
+    return _move(layout_of(links), linkage, pose)
+
+
+def _move(layout: Layout, linkage: Linkage, pose: Pose) -> _Linked:
+    """How the links and their joints stand at solved poses."""
+    chassis_ends, ends = rod_ends(linkage, pose)
+    swing, needed = _swings(layout, linkage, pose, ends - chassis_ends)
+    if not pose.ok.all():
         needed = np.where(pose.ok[..., None, None], needed, np.nan)
-    return Answers(axle, layout, linkage, left, right, pose, moving, values, chassis_ends, ends, swing, needed, gone)
+    return _Linked(linkage, pose, motion.twists(linkage, pose), chassis_ends, ends, swing, needed)
 
 
 def _swings(layout: Layout, linkage: Linkage, pose: Pose, span: Array) -> tuple[Array, Array]:

@@ -1,5 +1,7 @@
 """What swing beams are judged by: camber, toe and track over travel, and the lock, with what moves them."""
 
+from functools import lru_cache
+
 import numpy as np
 
 from even_stance.mechanics.steering import LEFT
@@ -15,6 +17,7 @@ _STEPS = 31
 _STEP_MM = 0.5
 
 
+@lru_cache(maxsize=8)
 def travel_states(axle: Axle, beams: BeamAxle) -> tuple[Array, BeamState, BeamState]:
     """Travel of both wheels together, mm (n,), the states along it, and those with the right wheel going the other way.
 

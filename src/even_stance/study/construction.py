@@ -8,7 +8,7 @@ from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, cg_height
 from even_stance.study.drawing import Beside, Label, Mark, Path, Place, Round, Shape, View, Xyz, project
 from even_stance.study.figures import AxleStudy, pinion_up
-from even_stance.study.floor import AxlePlace, moved, xyz
+from even_stance.study.floor import moved, place_of, xyz
 from even_stance.study.loads import LoadStudy
 from even_stance.study.model import wheel_centers
 from even_stance.study.shaftlines import OF_SHAFT, shaft_lines
@@ -169,7 +169,7 @@ def _turned(study: AxleStudy, reach: tuple[float, float], words: Callable[[float
         shapes.append(Path((project("side", a), project("side", b)), "exact"))
         said = words(float(sweep.values["pitch_deg"][i]))
         shapes.append(Label(project("side", b), f"{word}: {said}", "exact"))
-    now = [xyz(p) for p in AxlePlace(study.axle, study).at(base)]
+    now = [xyz(p) for p in place_of(study).at(base)]
     shapes.append(Path((project("side", now[0]), project("side", now[1])), "reference"))
     return shapes
 
@@ -265,7 +265,7 @@ def load_shapes(study: AxleStudy, loads: LoadStudy, view: View, system: System) 
         if guide.mount in shown or abs(loads.rows[offset + j]) < 50.0 or guide.spring:
             continue
         shown.add(guide.mount)
-        at = AxlePlace(study.axle, study).at(np.array([now.layout.mounts[guide.mount].mount.at.xyz]))[0]
+        at = place_of(study).at(np.array([now.layout.mounts[guide.mount].mount.at.xyz]))[0]
         shapes.append(Label(project(view, xyz(at)), f"{format_force(force, system)} {unit} on the pivot", "exact"))
     return shapes
 

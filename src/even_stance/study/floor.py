@@ -138,6 +138,12 @@ class AxlePlace:
         ]
 
 
+@lru_cache(maxsize=4)
+def place_of(study: AxleStudy) -> AxlePlace:
+    """Where a studied axle is drawn, its output where the powertrain now holds it: the same one for every view."""
+    return AxlePlace(study.seated, study)
+
+
 def study_places(vehicle: Vehicle) -> list[AxlePlace]:
     """Every axle at ride height, with its study where its links hold it."""
     places = []
@@ -333,18 +339,18 @@ def power_joints(power: Powertrain | None, view: View) -> tuple[Shape, ...]:
 def standing_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...]:
     """Wheels, tube, housing and shaft of an axle as they stand."""
     pose = place.state.poses[axle_body(place.axle.key)]
-    bare = place.axle.model_copy(update={"members": (), "output": None, "shaft": None})
+    turned = (place.steer, *place.travel)
+    own = place.axle.steering if any(turned) or beams_of(place.axle) is not None else None
+    bare = place.axle.model_copy(update={"members": (), "output": None, "shaft": None, "steering": own})
     at = xyz(pose.place(np.array([bare.center]))[0, 0]), pose.linear[0].tobytes()
     driven = place.axle.model_copy(update={"members": (), "steering": None})
-    turned = (place.steer, *place.travel)
     return (*_own_shapes(bare, *at, turned, view, active), *_shaft_shapes(driven, *at, view, active))
 
 
 @lru_cache(maxsize=32)
 def _shaft_shapes(driven: Axle, moved: Xyz, rotation: bytes, view: View, active: bool) -> tuple[Shape, ...]:
     """The driveshaft of an axle as it stands: the same one while members are moved about."""
-    pose = BodyPose(np.array(driven.center), np.array([moved]), np.frombuffer(rotation).reshape(1, 3, 3))
-    state = axle_state(driven, None, 1, pose)
+    state = _own_state(driven, moved, rotation, (0.0, 0.0, 0.0))
     return tuple(
         Area(_silhouette(state.place(part.body, part.corners)[0], view), _faint(part.style, active))
         for part in shaft_solids(driven)
@@ -361,14 +367,20 @@ def _faint(style: str, active: bool) -> str:
     return style if active else f"{style}-faint"
 
 
+@lru_cache(maxsize=16)
+def _own_state(bare: Axle, moved: Xyz, rotation: bytes, turned: Xyz) -> CarState:
+    """Where an axle stands that is shown without what holds it: the same for every view."""
+    pose = BodyPose(np.array(bare.center), np.array([moved]), np.frombuffer(rotation).reshape(1, 3, 3))
+    steer, *travel = turned
+    return axle_state(bare, None, 1, pose, np.array([steer]), np.array([travel]))
+
+
 @lru_cache(maxsize=64)
 def _own_shapes(
     bare: Axle, moved: Xyz, rotation: bytes, turned: Xyz, view: View, active: bool
 ) -> tuple[Shape, ...]:  # fmt: skip
     """Wheels, tube and housing of an axle as they stand: the same ones while members and gearbox are moved about."""
-    pose = BodyPose(np.array(bare.center), np.array([moved]), np.frombuffer(rotation).reshape(1, 3, 3))
-    steer, *travel = turned
-    state = axle_state(bare, None, 1, pose, np.array([steer]), np.array([travel]))
+    state = _own_state(bare, moved, rotation, turned)
     bodies = [knuckle_body(bare.key, side) for side in ("left", "right")]
     wheels = np.array([state.place(b, c[None])[0, 0] for b, c in zip(bodies, wheel_centers(bare), strict=True)])
     shapes: list[Shape] = []

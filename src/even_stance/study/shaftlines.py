@@ -5,7 +5,7 @@ import numpy as np
 from even_stance.mechanics.vectors import Array
 from even_stance.study.drawing import Label, Path, Shape, View, project
 from even_stance.study.figures import AxleStudy
-from even_stance.study.floor import AxlePlace, xyz
+from even_stance.study.floor import place_of, xyz
 from even_stance.study.powertrain import axis_of
 from even_stance.units import System
 
@@ -20,9 +20,9 @@ _AXIS_MM, _WEDGE_MM = 420.0, 330.0
 def shaft_lines(study: AxleStudy, view: View, _system: System) -> list[Shape]:
     """Output, shaft and pinion as lines, and both joint angles, six times as wide, with their size in space."""
     axle, here = study.axle, study.seated
-    place = AxlePlace(here, study)
     if view == "rear" or here.output is None or axle.pinion is None:
         return []
+    place = place_of(study)
     middle = ["carrier"] if ("", "carrier") in place.mounts else []
     line = [np.array(project(view, place.mounts["", end])) for end in ("output", *middle, "pinion")]
     start, goal = line[0], line[-1]

@@ -5,6 +5,7 @@ so that what moves a figure, and its +/-, come from the same lines as the figure
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Protocol
 
 import numpy as np
@@ -62,6 +63,9 @@ class Turner(Protocol):
     knuckles: Knuckles
     box: Box | None
 
+    def __hash__(self) -> int:
+        """Each is equal only to itself, so that what was worked out of it can be kept."""
+
     @property
     def half_mm_or_turns(self) -> float:
         """How far the input goes either way."""
@@ -96,6 +100,7 @@ class Lock:
     turns: Array
 
 
+@lru_cache(maxsize=16)
 def lock_of(axle: Axle, mechanism: Turner) -> Lock:
     """Where a steering ends either way at ride height: at a stop, or where box, ram or a link ends before that."""
     stop, half = mechanism.steering.stop_deg, mechanism.half_mm_or_turns

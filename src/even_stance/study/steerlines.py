@@ -6,7 +6,7 @@ from even_stance.mechanics.steering import LEFT, RIGHT, ground_points
 from even_stance.mechanics.vectors import Array
 from even_stance.study.drawing import Beside, Label, Path, Shape, View, project
 from even_stance.study.figures import AxleStudy
-from even_stance.study.floor import AxlePlace, xyz
+from even_stance.study.floor import place_of, xyz
 from even_stance.study.model import wheel_centers
 from even_stance.study.steerfigures import lateral_rod, lock_of, mechanism_of
 from even_stance.study.steering import axle_line
@@ -24,7 +24,7 @@ def rod_lines(study: AxleStudy, view: View, system: System) -> list[Shape]:
     if mechanism is None or view == "plan":
         return []
     lengthwise = mechanism.steering.kind == "fore_aft"
-    place = AxlePlace(study.axle, study)
+    place = place_of(study)
     spans = []
     for link in mechanism.links:
         on_axle = place.at(np.array([link.start, link.goal]))
@@ -53,7 +53,7 @@ def kingpin_lines(study: AxleStudy, view: View, _system: System) -> list[Shape]:
     mechanism = mechanism_of(study.axle)
     if mechanism is None or view == "plan":
         return []
-    k, place = mechanism.knuckles, AxlePlace(study.axle, study)
+    k, place = mechanism.knuckles, place_of(study)
     ground, top = ground_points(k), k.pivot + 0.6 * study.axle.tire.free_diameter_mm * k.axis
     shapes: list[Shape] = []
     for i in (LEFT, RIGHT) if view == "rear" else (LEFT,):

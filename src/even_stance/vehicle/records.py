@@ -17,7 +17,17 @@ Name = Annotated[str, Field(min_length=1, max_length=80)]
 class Record(BaseModel):
     """A frozen record. Unknown keys are refused, numbers must be numbers."""
 
+    __slots__ = ("_hashed",)
     model_config = ConfigDict(frozen=True, extra="forbid", strict=True, allow_inf_nan=False)
+
+    def __hash__(self) -> int:
+        """Worked out once: studies are kept by the records they read. A slot, since copies must not take it along."""
+        try:
+            known: int = object.__getattribute__(self, "_hashed")
+        except AttributeError:
+            known = hash(tuple(self.__dict__.values()))
+            object.__setattr__(self, "_hashed", known)
+        return known
 
 
 class Point(Record):

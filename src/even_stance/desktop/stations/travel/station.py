@@ -13,6 +13,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Pages
 from even_stance.desktop.stations.travel.articulation import ArticulationPage
 from even_stance.desktop.widgets.chart import Chart
+from even_stance.desktop.widgets.inturns import InTurns
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.sketch import Sketch
 from even_stance.errors import JobFileError, StanceError
@@ -59,6 +60,7 @@ class TravelStation(QWidget):
         self.pages = Pages((("Sweep", lambda: self.charts_page), ("Articulation", lambda: self.articulation)))
         column.addWidget(self.pages, 1)
         self._charts: dict[str, Chart] = {}
+        self._in_turns = InTurns(self)
         self.pages.foot.addStretch(1)
         self.pages.turn_to(0)
         self.pages.turned.append(self._turned)
@@ -149,10 +151,12 @@ class TravelStation(QWidget):
     def _turned(self, page: int) -> None:
         self.top.setVisible(page == 0)
         self.refresh()
+        self._in_turns.show(list(self._charts.values()) if page == 0 else [])
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""
         self.refresh()
+        self._in_turns.show(list(self._charts.values()) if self.pages.current == 0 else [])
 
     def _restyle(self) -> None:
         for chart in self._charts.values():
@@ -175,6 +179,7 @@ class TravelStation(QWidget):
 
     def save_charts(self, path: Path) -> None:
         """Save the six charts as one picture."""
+        self._in_turns.finish()
         try:
             save_picture(self.charts_box, path)
         except JobFileError as error:
