@@ -10,10 +10,11 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.widgets.labels import PlainLabel, group_head, plain_tip
 from even_stance.judgement.bands import wanted
-from even_stance.judgement.explain import Explanation, explain
+from even_stance.judgement.explain import Explanation, explain, explain_beams
 from even_stance.judgement.search.movers import Mover
-from even_stance.judgement.search.suggestions import Advice, Suggestion, advise
+from even_stance.judgement.search.suggestions import Advice, Suggestion, advise, advise_beams
 from even_stance.judgement.verdicts import format_judged, format_value, still_out
+from even_stance.study.beams import beams_of
 from even_stance.units import System
 
 _HEIGHT = 188
@@ -158,16 +159,20 @@ class ExplainStrip(QWidget):
     def refresh(self) -> None:
         """Ask anew when the number, the car or the posture changed."""
         bench = self._bench
-        study, key = bench.study(bench.axle_key), bench.figure
-        self.setVisible(bench.look_at.why and study is not None and key is not None)
-        if study is None or key is None or not bench.look_at.why:
+        study, key, axle = bench.study(bench.axle_key), bench.figure, bench.axle
+        beams = study is None and beams_of(axle) is not None
+        self.setVisible(bench.look_at.why and (study is not None or beams) and key is not None)
+        if (study is None and not beams) or key is None or not bench.look_at.why:
             return
-        job = bench.job
-        now = (study, key, job.units, job.bands, job.purpose)
-        if now[1:] == self._asked[1:] and self._asked and self._asked[0] is study:
+        job, of = bench.job, axle if study is None else study
+        now = (of, key, job.units, job.bands, job.purpose)
+        if now[1:] == self._asked[1:] and self._asked and self._asked[0] is of:
             return
         self._asked = now
-        self.late.ask(lambda: (explain(job, study, key), advise(job, study, key)))
+        if study is not None:
+            self.late.ask(lambda: (explain(job, study, key), advise(job, study, key)))
+        else:
+            self.late.ask(lambda: (explain_beams(job, axle, key), advise_beams(job, axle, key)))
 
     def _arrived(self, found: object) -> None:
         self.explanation, self.advice = found if isinstance(found, tuple) else (None, None)

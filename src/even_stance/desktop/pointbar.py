@@ -11,7 +11,7 @@ from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.units import format_length
-from even_stance.vehicle.edits import move_to, set_holes, set_joint, set_mount, set_sure
+from even_stance.vehicle.edits import ARMS, move_to, set_holes, set_joint, set_mount, set_sure
 from even_stance.vehicle.members import JOINT_TYPES, BoltDirection, JointKind
 from even_stance.vehicle.spots import holes_of, point_of
 
@@ -91,7 +91,7 @@ class PointBar(QWidget):
             action = menu.addAction(words)
             assert action is not None
             action.triggered.connect(lambda _=False, n=count: self._drill(n))
-        menu.addSeparator()
+        self.of_mounts = [menu.addSeparator()]
         bolts: tuple[tuple[str, BoltDirection], ...] = (
             ("Bolt square to the link", "square"), ("Bolt across the car", "across"),
             ("Bolt along the car", "along"), ("Bolt upright", "upright"),
@@ -100,11 +100,13 @@ class PointBar(QWidget):
             action = menu.addAction(words)
             assert action is not None
             action.triggered.connect(lambda _=False, b=bolt: self._set_mount(bolt=b))
-        menu.addSeparator()
+            self.of_mounts.append(action)
+        self.of_mounts.append(menu.addSeparator())
         for kind, joint in JOINT_TYPES.items():
             action = menu.addAction(joint.words.capitalize())
             assert action is not None
             action.triggered.connect(lambda _=False, k=kind: self._set_joint(k))
+            self.of_mounts.append(action)
         return menu
 
     def _step(self, step: int) -> None:
@@ -158,7 +160,11 @@ class PointBar(QWidget):
         spot = bench.spot
         for widget in (self.ahead, self.out, self.up, self.sure):
             widget.setEnabled(spot is not None)
-        self.more.setEnabled(spot is not None and bool(spot.member) and bool(spot.axle))
+        mount = spot is not None and bool(spot.member) and bool(spot.axle)
+        self.more.setEnabled(mount or (spot is not None and bool(spot.axle) and spot.end in ARMS))
+        for action in self.of_mounts:
+            if action is not None:
+                action.setVisible(mount)
         for labeled in self.labels:
             labeled.refresh_unit()
         # Very large type leaves no room for the +/- and a long word: they stand in the point's tip and the button's.

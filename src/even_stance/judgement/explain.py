@@ -11,9 +11,10 @@ from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import TITLES, format_uncertainty, format_value
 from even_stance.mechanics.drawn import slope_by_crossing
 from even_stance.study.answers import answers_at, cg_height, cg_rise
+from even_stance.study.beamfigures import beam_figures, beam_slopes
 from even_stance.study.figures import AxleStudy, figure_slopes
 from even_stance.units import format_length, length_unit
-from even_stance.vehicle.car import Vehicle
+from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.job import Job
 
 
@@ -55,6 +56,22 @@ def explain(job: Job, study: AxleStudy, key: str) -> Explanation | None:
     return Explanation(
         TITLES[key], reading, FORMULAS[key], tuple(_went_in(job, study, key)), tuple(found), _drawn(study, key)
     )  # fmt: skip
+
+
+def explain_beams(job: Job, axle: Axle, key: str) -> Explanation | None:
+    """Why a figure of swing beams is what it is; None when the axle has no such figure."""
+    figure = next((f for f in beam_figures(job.vehicle, axle) if f.key == key), None)
+    if figure is None:
+        return None
+    reading = f"{format_value(key, figure.value, job.units)} {format_uncertainty(key, figure.uncertainty, job.units)}"
+    unit = length_unit(job.units)
+    values = [
+        (name, f"{format_length(mm, job.units).removeprefix('~')} {unit}")
+        for name, mm in (("bump", axle.bump_mm), ("droop", axle.droop_mm))
+    ]
+    values += [("worst", figure.note)] if figure.note else []
+    found = movers(job, beam_slopes(job.vehicle, axle), key)
+    return Explanation(TITLES[key], reading, FORMULAS[key], tuple(values), tuple(found), "")
 
 
 def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:

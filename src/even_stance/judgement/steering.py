@@ -1,5 +1,7 @@
 """What a steering does, in rows and sentences: at the wheels now, over its whole turn, and over bumps."""
 
+from typing import Any
+
 import numpy as np
 
 from even_stance.errors import CannotReachError, StanceError
@@ -69,6 +71,7 @@ def beam_rows(job: Job, axle: Axle, posture: AxlePosture) -> list[tuple[str, str
         circle = 0.002 * steer["turning_radius_mm"]
         rows.append(("Turning circle, outer wheel", format_value("circle_m", circle, job.units)))
     rows.append(("First to stop, this way", _STOPS[steer["stop_first"]]))
+    rows += _joint_rows(steer["joints"])
     rows += kingpin_rows(axle)
     rows.append(("Tie rods, joint to joint", _length(steer["tie_rod_mm"], job.units)))
     return rows
@@ -114,15 +117,20 @@ def steer_rows(job: Job, study: AxleStudy, steer: float) -> list[tuple[str, str]
     if both is not None:
         rows.append(("The same, rear at lock the other way", format_value("circle_m", both, job.units)))
     rows.append(("First to stop, this way", _STOPS[said["stop_first"]]))
-    rows += [
-        (f"{j['name'].capitalize()}, {j['end']} joint swings", f"{j['swing_deg']:.1f}°")
-        for j in said["joints"] if j["swing_deg"] is not None
-    ]  # fmt: skip
+    rows += _joint_rows(said["joints"])
     rows += kingpin_rows(study.axle)
     for key, title in (("tie_rod_mm", "Tie rod, joint to joint"), ("drag_link_mm", "Drag link, joint to joint")):
         if said[key] is not None:
             rows.append((title, _length(said[key], job.units)))
     return rows
+
+
+def _joint_rows(joints: list[dict[str, Any]]) -> list[tuple[str, str]]:
+    """How far every joint has swung at a posture."""
+    return [
+        (f"{j['name'].capitalize()}, {j['end']} joint swings", f"{j['swing_deg']:.1f}°")
+        for j in joints if j["swing_deg"] is not None
+    ]  # fmt: skip
 
 
 def _length(mm: float, units: System) -> str:

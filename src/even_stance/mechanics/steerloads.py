@@ -87,3 +87,20 @@ def off_axis(way: Array, axis: Array) -> Array:
     across = norm(cross(way, np.broadcast_to(axis, way.shape)))
     angle: Array = np.arctan2(across, along)
     return angle
+
+
+def stud_shear(force: float, reach: float, studs: int, radius: float) -> float:
+    """What the studs of a bolted-on arm share of a push on it, the worst of them: the push itself and its turning.
+
+    Args:
+        force: across the arm, N, shape ()
+        reach: from the middle of the studs to the push, mm, shape ()
+        studs: how many stand on the circle (count, unit 1), shape ()
+        radius: of that circle, mm, shape ()
+
+    Returns:
+        F / n + F reach / (n r): as if both pointed the same way at the worst stud, N, shape ().
+
+    Source: eccentric load on a bolt group (Shigley, Mechanical Engineering Design, bolts in shear, from memory).
+    """
+    return float(force / studs * (1.0 + reach / radius))

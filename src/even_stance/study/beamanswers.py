@@ -57,7 +57,10 @@ def machine_readable_beams(
             "overall_ratio": 360.0 * 2.0 * SMALL / turned if turned else None,
             "stop_first": _stop_first(axle, beams, steer >= 0.0),
             "turning_radius_mm": radius if np.isfinite(radius) else None,
-            "joints": [],
+            "joints": [
+                {"name": name, "end": end, "swing_deg": float(np.degrees(swing[0]))}
+                for name, end, swing in beams.swings(state)
+            ],
             "tie_rod_mm": lengths["left tie rod"],
             "drag_link_mm": None,
         },

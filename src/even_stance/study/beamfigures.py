@@ -1,6 +1,7 @@
 """What swing beams are judged by: camber, toe and track over travel, and the lock, with what moves them."""
 
 from functools import lru_cache
+from typing import cast
 
 import numpy as np
 
@@ -8,13 +9,13 @@ from even_stance.mechanics.steering import LEFT
 from even_stance.mechanics.vectors import Array
 from even_stance.study.beams import BeamAxle, BeamState, beams_of
 from even_stance.study.figures import Figure
-from even_stance.study.steerfigures import lock_values, steer_inputs
+from even_stance.study.sensitivity import Input, Slopes
+from even_stance.study.steerfigures import SWING_SHARES, lock_of, lock_values, part_of_lock
+from even_stance.study.steerspread import steer_slopes, steer_spreads
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.spots import own_point
-from even_stance.vehicle.steering import Steering
 
 _STEPS = 31
-_STEP_MM = 0.5
+_SWING_STEPS = 15
 
 
 @lru_cache(maxsize=8)
@@ -45,7 +46,22 @@ def beam_values(vehicle: Vehicle, axle: Axle, beams: BeamAxle) -> dict[str, Arra
         "bump_steer_deg": most(heave.headings.mean(axis=-1)),
         "cross_steer_deg": most(crossed.headings.mean(axis=-1)),
     }
-    return found | lock_values(vehicle, axle, beams)
+    limit = axle.steering.swing_limit_deg if axle.steering is not None else 90.0
+    swing = np.array([deg for _, deg in _swings(axle, beams)]).max(axis=0)
+    return found | {"steer_swing_use_pct": 100.0 * swing / limit} | lock_values(vehicle, axle, beams)
+
+
+def _swings(axle: Axle, beams: BeamAxle) -> list[tuple[str, Array]]:
+    """The most every joint swings over travel and lock, degrees, shape (...), with its name.
+
+    Either joint goes by its own wheel and the center link alone: both wheels up and down together are all there is.
+    """
+    travel = np.linspace(-axle.droop_mm, axle.bump_mm, _SWING_STEPS)
+    steer = part_of_lock(lock_of(axle, beams), SWING_SHARES)
+    every = np.repeat(steer, _SWING_STEPS, axis=-1)
+    rises = np.tile(travel, len(SWING_SHARES))
+    found = beams.swings(beams.over(every, rises, rises))
+    return [(f"{name}, {end} joint", np.degrees(np.nanmax(swing, axis=-1))) for name, end, swing in found]
 
 
 def beam_figures(vehicle: Vehicle, axle: Axle, uncertainties: dict[str, float] | None = None) -> list[Figure]:
@@ -60,30 +76,15 @@ def beam_figures(vehicle: Vehicle, axle: Axle, uncertainties: dict[str, float] |
         return []
     values = {k: v for k, v in beam_values(vehicle, axle, beams).items() if np.isfinite(v)}
     if uncertainties is None:
-        uncertainties = _uncertainties(vehicle, axle, steering)
-    return [Figure(key, float(value), uncertainties.get(key, 0.0)) for key, value in values.items()]
+        uncertainties = steer_spreads(axle, lambda many: beam_values(vehicle, axle, cast(BeamAxle, many)))
+    name, deg = max(_swings(axle, beams), key=lambda swing: float(swing[1]))
+    notes = {"steer_swing_use_pct": f"{name}: {float(deg):.0f}° of {steering.swing_limit_deg:.0f}°"}
+    return [Figure(key, float(value), uncertainties.get(key, 0.0), notes.get(key, "")) for key, value in values.items()]
 
 
-def _uncertainties(vehicle: Vehicle, axle: Axle, steering: Steering) -> dict[str, float]:
-    """The +/- of every figure: each coordinate of each point moved forth and back, the changes added as squares.
-
-    Source: ISO/IEC Guide 98-3 (GUM), law of propagation of uncertainty for independent inputs.
-    """
-    inputs = steer_inputs(axle)
-    points = {}
-    for end in dict.fromkeys(i.spot.end for i in inputs):
-        at = own_point(axle, end)
-        assert at is not None
-        moved = np.broadcast_to(np.array(at.xyz), (len(inputs), 2, 1, 3)).copy()
-        for j, what in enumerate(inputs):
-            if what.spot.end == end:
-                moved[j, :, 0, what.axis] += (_STEP_MM, -_STEP_MM)
-        points[end] = moved
-    many = beam_values(vehicle, axle, BeamAxle(axle, steering, points))
-    sure = np.array([i.sure for i in inputs])
-    found = {}
-    for key, values in many.items():
-        both = np.broadcast_to(values, (len(inputs), 2))
-        slope = (both[:, 0] - both[:, 1]) / (2.0 * _STEP_MM)
-        found[key] = float(np.sqrt(np.nansum((slope * sure) ** 2)))
-    return found
+def beam_slopes(vehicle: Vehicle, axle: Axle) -> Slopes:
+    """What moves every figure of an axle of swing beams, per mm of every coordinate of its points."""
+    inputs, slopes = steer_slopes(axle, lambda many: beam_values(vehicle, axle, cast(BeamAxle, many)))
+    words = ("ahead", "left", "up")
+    named = (Input("steer", f"{i.spot.words}: {words[i.axis]}", i.sure, i.spot, i.axis) for i in inputs)
+    return Slopes(tuple(named), slopes)

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from even_stance.mechanics.steering import LEFT, RIGHT, Box, Knuckles, around, link_turn
+from even_stance.mechanics.steering import LEFT, RIGHT, Box, Knuckles, around, joint_swing, link_turn
 from even_stance.mechanics.swingbeams import beam_axis, beam_rotation, beam_turn, camber, patch
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.model import wheel_centers
@@ -138,6 +138,23 @@ class BeamAxle:
             np.stack(rotations, axis=-3), np.stack(places, axis=-2), np.stack(patches, axis=-2),
             np.stack(leans, axis=-1),
         )  # fmt: skip
+
+    def swings(self, now: BeamState) -> list[tuple[str, str, Array]]:
+        """How far both joints of either tie rod have swung: rod, end, rad (..., N).
+
+        The inner one's stud goes along with the center link, which does not turn; the outer one's with its knuckle.
+        """
+        k, slid, up, found = self.knuckles, self.center_link(now.steer), np.array([0.0, 0.0, 1.0]), []
+        for i, side in ((LEFT, "left"), (RIGHT, "right")):
+            pivot, rotation, turn = self.pivot[..., i, :], now.rotation[..., i, :, :], now.turns[..., i]
+            tie, inner, axis = k.tie[..., i, :], self.inner[..., i, :], k.axis[..., i, :]
+            outer = pivot + np.einsum("...ij,...j->...i", rotation, k.turned(i, turn, tie) - pivot)
+            way, ride = outer - inner - slid, tie - inner
+            on_beam = np.einsum("...ji,...j->...i", rotation, way)
+            still = np.zeros(turn.shape)
+            found.append((f"{side} tie rod", "inner", joint_swing(way, up, still, ride, up)))
+            found.append((f"{side} tie rod", "outer", joint_swing(on_beam, axis, turn, ride, up)))
+        return found
 
 
 @lru_cache(maxsize=8)

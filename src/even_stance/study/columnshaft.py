@@ -1,13 +1,17 @@
 """The steering shaft from column to box: its joints' angles, how evenly it turns, and what of its slip is used."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import product
 
 import numpy as np
 
 from even_stance.mechanics.ujoint import joint_angle, speed_extremes
 from even_stance.mechanics.vectors import Array, norm
+from even_stance.vehicle.records import Point
 from even_stance.vehicle.steering import ColumnShaft
+
+_STEP_MM = 0.5
 
 
 @dataclass(frozen=True)
@@ -46,6 +50,26 @@ def column_answers(shaft: ColumnShaft) -> ColumnAnswers:
         float(np.degrees(joint_angle(driving, line))), float(np.degrees(joint_angle(line, driven))), now,
         float(np.degrees(phases[best])), float(every[best]), float(norm(run)), least, most,
     )  # fmt: skip
+
+
+@lru_cache(maxsize=4)
+def column_spreads(shaft: ColumnShaft) -> dict[str, float]:
+    """The +/- of joints, evenness and length, from how sure the four points are: each moved forth and back.
+
+    Source: ISO/IEC Guide 98-3 (GUM), law of propagation of uncertainty for independent inputs.
+    """
+    total = dict.fromkeys(("column_deg", "input_deg", "uneven_pct", "length_mm"), 0.0)
+    for end in ("joint", "up", "input", "into"):
+        at: Point = getattr(shaft, end)
+        for axis in "xyz":
+            both = [
+                column_answers(shaft.model_copy(update={end: at.model_copy(update={axis: getattr(at, axis) + way})}))
+                for way in (_STEP_MM, -_STEP_MM)
+            ]
+            for key in total:
+                slope = (getattr(both[0], key) - getattr(both[1], key)) / (2.0 * _STEP_MM)
+                total[key] += (slope * at.sure) ** 2
+    return {key: value**0.5 for key, value in total.items()}
 
 
 def _unit(v: Array) -> Array:

@@ -45,6 +45,7 @@ from even_stance.study.state import (
     knuckle_body,
     pose_of_powertrain,
     power_points,
+    steer_home,
 )
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Powertrain
@@ -126,7 +127,12 @@ class AxlePlace:
             if i != mount.hole
         ]
         now = self._carried([(name, end, at) for name, end, _, at in free])
-        return {(name, end, i): at for (name, end, i, _), at in zip(free, now, strict=True)}
+        found = {(name, end, i): at for (name, end, i, _), at in zip(free, now, strict=True)}
+        for arm in () if self.axle.steering is None else self.axle.steering.arm_holes:
+            body = steer_home(self.axle, arm.end)
+            places = self.state.place(body, np.array([h.xyz for h in arm.at]))[0]
+            found |= {("", arm.end, i): xyz(at) for i, at in enumerate(places) if i != arm.hole}
+        return found
 
     def _carried(self, points: list[tuple[str, str, Xyz]]) -> list[Xyz]:
         """Points of members' ends; those on the axle have gone along with it."""

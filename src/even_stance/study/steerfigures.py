@@ -26,7 +26,7 @@ from even_stance.mechanics.steering import (
 from even_stance.mechanics.vectors import Array
 from even_stance.study.beams import beams_of
 from even_stance.study.model import Layout, wheel_centers
-from even_stance.study.steering import Steered, SteeredAxle, axle_line, steered_axle
+from even_stance.study.steering import Steered, SteeredAxle, SteeringLink, axle_line, steered_axle
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import Rod
 from even_stance.vehicle.spots import STEER_POINTS, Spot, own_point
@@ -38,7 +38,7 @@ _STEPS = 33
 _END = 1e-9
 _TRIM = 1e-3  # of half the input: for local slopes
 # The steer inputs at which joints are looked at, as shares of what either lock takes.
-_SWING_SHARES = np.array([-1.0, -0.5, 0.0, 0.5, 1.0])
+SWING_SHARES = np.array([-1.0, -0.5, 0.0, 0.5, 1.0])
 
 
 def mechanism_of(axle: Axle) -> SteeredAxle | None:
@@ -70,8 +70,15 @@ class Turner(Protocol):
     def half_mm_or_turns(self) -> float:
         """How far the input goes either way."""
 
+    @property
+    def links(self) -> tuple[SteeringLink, ...]:
+        """Every rod, wheels straight ahead."""
+
     def at(self, steer: Array, moved: Array, rotation: Array, /) -> Steered:
         """The wheels at steer inputs and poses of the axle."""
+
+    def pitman_rad(self, steer: Array, /) -> Array:
+        """Turn of the pitman arm, right-handed about the sector shaft."""
 
     def assist_share(self, turns: Array, /) -> Array | None:
         """How far out an assist ram is."""
@@ -294,7 +301,7 @@ class Swing:
 
 def worst_steer_swing(mechanism: SteeredAxle, lock: Lock, pose: Pose) -> Swing | None:
     """The largest swing of any steering joint over poses of the axle, shape (N, ...), and the whole lock at each."""
-    ends = _part_of(lock, _SWING_SHARES)
+    ends = part_of_lock(lock, SWING_SHARES)
     n = len(pose.center)
     steer = np.tile(ends, n)
     moved, rotation = (np.repeat(a, len(ends), axis=0) for a in (pose.center, pose.rotation))
@@ -305,11 +312,11 @@ def worst_steer_swing(mechanism: SteeredAxle, lock: Lock, pose: Pose) -> Swing |
         return None
     joint, state = np.unravel_index(int(np.nanargmax(swing)), swing.shape)
     name, end, _ = found[int(joint)]
-    share = float(_SWING_SHARES[int(state) % len(ends)])
+    share = float(SWING_SHARES[int(state) % len(ends)])
     return Swing(int(joint), f"{name}, {end} joint", float(swing[joint, state]), int(state) // len(ends), share)
 
 
-def _part_of(lock: Lock, share: Array) -> Array:
+def part_of_lock(lock: Lock, share: Array) -> Array:
     """Steer inputs at shares of lock, + left, shape (..., len(share))."""
     part: Array = np.where(share < 0.0, -lock.steer[..., :1], lock.steer[..., 1:]) * share
     return part
@@ -318,7 +325,7 @@ def _part_of(lock: Lock, share: Array) -> Array:
 def swing_of(mechanism: SteeredAxle, lock: Lock, swing: Swing, pose: Pose, at: int) -> Array:
     """How far the joint of a worst swing swings at one of several poses, degrees, shape (...)."""
     one = pose.center[..., at : at + 1, :], pose.rotation[..., at : at + 1, :, :]
-    steered = mechanism.at(_part_of(lock, np.array([swing.share])), *one)
+    steered = mechanism.at(part_of_lock(lock, np.array([swing.share])), *one)
     found: Array = np.degrees(mechanism.swings(steered, *one)[swing.joint][2])[..., 0]
     return found
 
@@ -341,8 +348,8 @@ def steer_inputs(axle: Axle) -> list[SteerInput]:
     ]  # fmt: skip
 
 
-def varied(axle: Axle, steering: Steering, inputs: list[SteerInput], step: float) -> SteeredAxle:
-    """Steerings with each coordinate in turn moved forth and back, batch axes (inputs, 2, 1)."""
+def varied_points(axle: Axle, inputs: list[SteerInput], step: float) -> dict[str, Array]:
+    """The steering's points with each input in turn moved forth and back, mm, batch axes (inputs, 2, 1)."""
     points = {}
     for end in dict.fromkeys(i.spot.end for i in inputs):
         at = own_point(axle, end)
@@ -350,10 +357,14 @@ def varied(axle: Axle, steering: Steering, inputs: list[SteerInput], step: float
         moved = np.broadcast_to(np.array(at.xyz), (len(inputs), 2, 1, 3)).copy()
         for j, what in enumerate(inputs):
             if what.spot.end == end:
-                moved[j, 0, 0, what.axis] += step
-                moved[j, 1, 0, what.axis] -= step
+                moved[j, :, 0, what.axis] += (step, -step)
         points[end] = moved
-    return SteeredAxle(axle, steering, points)
+    return points
+
+
+def varied(axle: Axle, steering: Steering, inputs: list[SteerInput], step: float) -> SteeredAxle:
+    """Steerings with each coordinate in turn moved forth and back, batch axes (inputs, 2, 1)."""
+    return SteeredAxle(axle, steering, varied_points(axle, inputs, step))
 
 
 def held_straight(mechanism: SteeredAxle, pose: Pose, i: int) -> float:

@@ -10,6 +10,8 @@ from even_stance.study.floor import place_of, xyz
 from even_stance.study.model import wheel_centers
 from even_stance.study.steerfigures import lateral_rod, lock_of, mechanism_of
 from even_stance.study.steering import axle_line
+from even_stance.study.steerloads import joint_height
+from even_stance.study.steerroom import joint_arcs
 from even_stance.units import System, format_length
 
 _ARCS = ("bump_steer_deg", "cross_steer_deg", "drag_slope_deg", "drag_length_pct", "steer_ratio", "steer_swing_use_pct")
@@ -23,6 +25,8 @@ def rod_lines(study: AxleStudy, view: View, system: System) -> list[Shape]:
     mechanism = mechanism_of(study.axle)
     if mechanism is None or view == "plan":
         return []
+    if mechanism.box is None:
+        return _joint_arcs(study, view)
     lengthwise = mechanism.steering.kind == "fore_aft"
     place = place_of(study)
     spans = []
@@ -45,6 +49,25 @@ def rod_lines(study: AxleStudy, view: View, system: System) -> list[Shape]:
         beside: Beside = "below" if name == "tie rod" else "above"
         words = f"{name} {slope:.1f}°, {length} long"
         shapes.append(Label((float(middle[0]), float(middle[1])), words, "exact", beside))
+    return shapes
+
+
+def _joint_arcs(study: AxleStudy, view: View) -> list[Shape]:
+    """The tilted arcs that the joints of a ram's links go along on their knuckles, and the rod's line (from behind)."""
+    steering, place = study.axle.steering, place_of(study)
+    if view != "rear" or steering is None or steering.ram is None:
+        return []
+    shapes: list[Shape] = []
+    for arc in joint_arcs(study.axle):
+        shapes.append(Path(tuple(project(view, xyz(p)) for p in place.at(arc)), "exact"))
+    rod = place.at(np.array([steering.ram.left.xyz, steering.ram.right.xyz]))
+    way = rod[0] - rod[1]
+    ends = [rod[1] - 0.8 * way, rod[0] + 0.8 * way]
+    shapes.append(_line(view, ends[0], ends[1], "reference"))
+    height = joint_height(study.axle)
+    if height is not None:
+        words = f"joint’s arc, {height.now_deg:.1f}° out of the ram’s line at worst"
+        shapes.append(Label(project(view, xyz(place.at(joint_arcs(study.axle)[LEFT])[0])), words, "exact", "above"))
     return shapes
 
 

@@ -14,6 +14,7 @@ from even_stance.vehicle.car import Axle
 
 _STEPS = 41
 _TRIM = 1e-3
+_PUSH_N = 3000.0
 _HEIGHTS = np.arange(-60.0, 60.5, 1.0)
 
 
@@ -22,10 +23,10 @@ class BoxLoads:
     """A box from lock to lock, index by steer input.
 
     Attributes:
-        steer: inputs, turns, shape (n,); drag_n: force in the drag link for the push at one tire, shape (n,)
-        torque_nm, bending_nm: at the sector shaft's hub, shape (n,); flat_nm: bending with an arm without drop.
-        rim_n: at the hand wheel's rim, with nothing to help and no losses, shape (n,)
-        drop_mm, arm_mm: of the pitman arm as measured; sweep_deg: how far it swings from lock to lock.
+        steer: inputs, turns, shape (..., n); drag_n: force in the drag link for the push at one tire, shape (..., n)
+        torque_nm, bending_nm: at the sector shaft's hub, shape (..., n); flat_nm: bending with an arm without drop.
+        rim_n: at the hand wheel's rim, with nothing to help and no losses, shape (..., n)
+        drop_mm, arm_mm: of the pitman arm as measured; sweep_deg: how far it swings from lock to lock, shape (...).
     """
 
     steer: Array
@@ -34,24 +35,33 @@ class BoxLoads:
     bending_nm: Array
     flat_nm: Array
     rim_n: Array
-    drop_mm: float
-    arm_mm: float
-    sweep_deg: float
+    drop_mm: Array
+    arm_mm: Array
+    sweep_deg: Array
+
+    @property
+    def most(self) -> dict[str, Array]:
+        """What the rows show: the most over the lock, and the arm, shape (...) each."""
+        over = {"torque": self.torque_nm, "bending": self.bending_nm, "flat": self.flat_nm, "drag": self.drag_n}
+        most = {key: value.max(axis=-1) for key, value in (over | {"rim": self.rim_n}).items()}
+        return most | {"drop": self.drop_mm, "arm": self.arm_mm, "sweep": self.sweep_deg}
 
 
-def box_loads(axle: Axle) -> BoxLoads | None:
+def box_loads(axle: Axle, many: Turner | None = None) -> BoxLoads | None:
     """What a push at the front of one tire does to the box, over the lock; None without a box.
+
+    Args:
+        axle: the axle; many: steerings that differ a little from its own, in its place.
 
     By virtual work: the kingpin's moment times how far the wheel turns per turn of the pitman arm is the sector's
     torque; the drag link carries it at the lever it then has.
     """
-    mechanism, steering = turner_of(axle), axle.steering
+    mechanism, steering = many or turner_of(axle), axle.steering
     if mechanism is None or mechanism.box is None or steering is None or steering.box is None:
         return None
     box, record = mechanism.box, steering.box
     still = np.array(axle.center), np.eye(3)
-    low, high = lock_of(axle, mechanism).steer
-    steer = np.linspace(low, high, _STEPS)
+    steer = _over_lock(axle, mechanism)
     trim = _TRIM * mechanism.half_mm_or_turns
     both = [mechanism.at(steer + way * trim, *still).turns for way in (1.0, -1.0)]
     turn = np.abs(both[0] - both[1]).max(axis=-1) / (2.0 * trim * 2.0 * np.pi / record.ratio)
@@ -61,25 +71,33 @@ def box_loads(axle: Axle) -> BoxLoads | None:
     arm = ball - box.shaft
     lever = np.abs(dot(cross(arm, along), np.broadcast_to(box.axis, along.shape)))
     drag = torque / np.maximum(lever, 1e-6)
-    about, bending = sector_load(arm, box.axis, drag[:, None] * along)
+    about, bending = sector_load(arm, box.axis, drag[..., None] * along)
     level = flat_arm(arm, box.axis)
-    _, flat = sector_load(level, box.axis, drag[:, None] * along)
-    sweep = float(np.degrees(abs(high - low) * 2.0 * np.pi / record.ratio))
+    _, flat = sector_load(level, box.axis, drag[..., None] * along)
+    sweep = np.degrees((steer[..., -1] - steer[..., 0]) * 2.0 * np.pi / record.ratio)
     return BoxLoads(
         steer, drag, about / 1000.0, bending / 1000.0, flat / 1000.0,
-        torque / record.ratio / (0.5 * record.rim_mm), float(arm_drop(arm, box.axis)[0]), float(norm(level)[0]), sweep,
+        torque / record.ratio / (0.5 * record.rim_mm), arm_drop(arm, box.axis)[..., 0], norm(level)[..., 0], sweep,
     )  # fmt: skip
+
+
+def _over_lock(axle: Axle, mechanism: Turner) -> Array:
+    """Steer inputs from the right lock to the left one, turns or mm, shape (..., n)."""
+    ends = lock_of(axle, mechanism).steer
+    low, high = ends[..., :1], ends[..., 1:]
+    steer: Array = low + (high - low) * np.linspace(0.0, 1.0, _STEPS)
+    return steer
 
 
 def _held_by(mechanism: Turner, now: Steered) -> tuple[Array, Array]:
     """The pitman arm's ball and the direction of what it pushes, mm and 1, shape (n, 3): drag link, or center link."""
     if isinstance(mechanism, SteeredAxle):
         ball, end = mechanism.ends_now(now)["drag link"]
-        return ball, (end - ball) / norm(end - ball)[:, None]
+        return ball, (end - ball) / norm(end - ball)[..., None]
     assert isinstance(mechanism, BeamAxle)
     ball = mechanism.pitman.ball + mechanism.center_link(now.steer)
-    link = mechanism.inner[LEFT] - mechanism.inner[RIGHT]
-    return ball, np.broadcast_to(link / norm(link), ball.shape)
+    link = mechanism.inner[..., LEFT, :] - mechanism.inner[..., RIGHT, :]
+    return ball, np.broadcast_to(link / norm(link)[..., None], ball.shape)
 
 
 @dataclass(frozen=True)
@@ -105,29 +123,42 @@ class RamLoads:
 
 def ram_loads(axle: Axle) -> RamLoads | None:
     """What a ram does over its stroke; None without one. What turns a wheel goes by virtual work, F ds / da."""
-    mechanism, steering = mechanism_of(axle), axle.steering
-    if mechanism is None or steering is None or steering.ram is None or mechanism.box is not None:
+    many = ram_values(axle)
+    if many is None:
+        return None
+    one = {key: float(value) for key, value in many.items()}
+    return RamLoads(
+        one["push"], (one["used_right"], one["used_left"]), (one["spare_right"], one["spare_left"]), one["off_center"],
+        one["center"], one["least"], one["side_share"], (one["left_link"], one["right_link"]),
+    )  # fmt: skip
+
+
+def ram_values(axle: Axle, many: Turner | None = None) -> dict[str, Array] | None:
+    """The same by name, for the ram of an axle or for many that differ a little from it, shape (...) each."""
+    mechanism, steering = many or mechanism_of(axle), axle.steering
+    if not isinstance(mechanism, SteeredAxle) or steering is None or steering.ram is None or mechanism.box is not None:
         return None
     ram, still = steering.ram, (np.array(axle.center), np.eye(3))
-    low, high = lock_of(axle, mechanism).steer
-    steer = np.linspace(low, high, _STEPS)
+    steer = _over_lock(axle, mechanism)
     trim = _TRIM * mechanism.half_mm_or_turns
     forth, back = (mechanism.at(steer + way * trim, *still).turns for way in (1.0, -1.0))
     per_mm = np.abs(forth - back) / (2.0 * trim)
     push = ram_push(ram.bore_mm, ram.rod_mm, ram.pressure_bar / 10.0)
     # Straight ahead both wheels take the push between them; at a lock the one against a rock may take it all.
     alone = push / np.maximum(per_mm, 1e-9) / 1000.0
-    axis = np.subtract(ram.left.xyz, ram.right.xyz)
-    axis /= np.linalg.norm(axis)
+    left, right = mechanism.points["ram_left"], mechanism.points["ram_right"]
+    axis = (left - right) / norm(left - right)[..., None]
     ends = mechanism.ends_now(mechanism.at(steer, *still))
-    aside = max(float(np.tan(off_axis(goal - start, axis)).max()) for start, goal in ends.values())
-    lengths = {link.name: link.length_mm for link in mechanism.links}
-    middle = int(np.abs(steer).argmin())
-    return RamLoads(
-        push, (-float(low), float(high)), (ram.stroke_mm / 2 + float(low), ram.stroke_mm / 2 - float(high)),
-        0.5 * (ram.left.y + ram.right.y) - axle.center[1], float(alone[middle].min()), float(alone.min()), aside,
-        (lengths["left link"], lengths["right link"]),
-    )  # fmt: skip
+    aside = [np.tan(off_axis(goal - start, np.broadcast_to(axis, start.shape))) for start, goal in ends.values()]
+    middle = np.abs(steer).argmin(axis=-1)[..., None, None]
+    lengths = {name.replace(" ", "_"): norm(goal - start)[..., 0] for name, (start, goal) in ends.items()}
+    return lengths | {
+        "push": np.array(push), "used_right": -steer[..., 0], "used_left": steer[..., -1],
+        "spare_right": ram.stroke_mm / 2 + steer[..., 0], "spare_left": ram.stroke_mm / 2 - steer[..., -1],
+        "off_center": np.broadcast_to(0.5 * (left + right)[..., 1] - axle.center[1], steer.shape)[..., 0],
+        "center": np.take_along_axis(alone, middle, axis=-2)[..., 0, :].min(axis=-1), "least": alone.min(axis=(-2, -1)),
+        "side_share": np.max(aside, axis=0).max(axis=-1),
+    }  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -215,3 +246,24 @@ def joint_height(axle: Axle) -> JointHeight | None:
     return JointHeight(
         float(_HEIGHTS[best]), float(worst(mechanism)), float(every[best]), max(float(np.ptp(z)) for z in tie)
     )
+
+
+@dataclass(frozen=True)
+class ArmPush:
+    """A push on a knuckle's arm: across it, N, and how far from the middle of the studs it acts, mm."""
+
+    force_n: float
+    reach_mm: float
+
+
+def arm_push(axle: Axle) -> ArmPush | None:
+    """What the push at one tire that the box is looked at with does at the drag link's or tie rod's arm."""
+    steering, turner = axle.steering, turner_of(axle)
+    if steering is None or turner is None:
+        return None
+    push = _PUSH_N if steering.box is None else steering.box.push_n
+    k = turner.knuckles
+    levers = [norm(cross(k.tie[i] - k.pivot[i], k.axis[i])) for i in (LEFT, RIGHT)]
+    if steering.bolted is None:
+        return None
+    return ArmPush(push * axle.tire.free_diameter_mm / 2.0 / float(min(levers)), steering.bolted.reach_mm)

@@ -13,7 +13,7 @@ from even_stance.vehicle.driveline import Powertrain, Yoke
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import AnyMember, Body, Mount, Rod, Side
 from even_stance.vehicle.records import Point
-from even_stance.vehicle.steering import Steering
+from even_stance.vehicle.steering import ArmHoles, Steering
 
 # Every end of every kind of member has a word of its own; the two plain ones are those of a rod.
 _END_WORDS = {end: word for kind in get_args(AnyMember) for end, word in kind.WORDS.items()} | Rod.WORDS
@@ -51,6 +51,7 @@ STEER_POINTS: dict[str, tuple[tuple[str, ...], str, Body]] = {
     },
     "ram_left": (("ram", "left"), "Ram rod, left end", "axle"),
     "ram_right": (("ram", "right"), "Ram rod, right end", "axle"),
+    "ram_cover": (("ram", "cover"), "Housing cover, nearest the ram", "axle"),
 }
 _STEER_WORDS = {end: words for end, (_, words, _) in STEER_POINTS.items()}
 _OWN_BODIES: dict[str, Body] = {"output": "powertrain", "carrier": "chassis", "pinion": "axle"}
@@ -185,10 +186,19 @@ def _power_point(job: Job, spot: Spot) -> Point:
 
 def holes_of(job: Job, spot: Spot) -> tuple[tuple[Point, ...], int | None]:
     """The holes of a point's bracket and which is used, counted from 0; none and None where it has just one place."""
-    if not spot.member or not spot.axle:
+    if spot.axle and not spot.member:
+        holes = arm_holes(job.vehicle.axle(spot.axle), spot.end)
+        return ((), None) if holes is None else (holes.at, holes.hole)
+    if not spot.axle:
         return (), None
     mount = mount_of(job, spot)
     return mount.holes, mount.hole
+
+
+def arm_holes(axle: Axle, end: str) -> ArmHoles | None:
+    """The holes of the arm that a point of the steering sits in; None where it has just one place."""
+    every = () if axle.steering is None else axle.steering.arm_holes
+    return next((holes for holes in every if holes.end == end), None)
 
 
 def body_of(job: Job, spot: Spot) -> Body:

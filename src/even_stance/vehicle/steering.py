@@ -72,6 +72,7 @@ class SteeringRam(Record):
     Attributes:
         left, right: the ends of its rod; stroke_mm: from end to end.
         bore_mm, rod_mm: across its piston and its rod; pressure_bar: of the pump's relief valve.
+        body_mm: across the outside of its body; cover: the housing cover's point nearest to it, once taped.
     """
 
     left: Point
@@ -80,11 +81,15 @@ class SteeringRam(Record):
     bore_mm: PositiveLength = 63.5
     rod_mm: PositiveLength = 38.1
     pressure_bar: Annotated[float, Field(gt=0, le=700, allow_inf_nan=False)] = 100.0
+    body_mm: PositiveLength = 76.2
+    cover: Point | None = None
 
     @model_validator(mode="after")
     def _lies_across(self) -> "SteeringRam":
         if self.left.y - self.right.y < 10.0:
             raise ValueError("the left end of the ram's rod is not left of its right end; tape both again")
+        if sum((a - b) ** 2 for a, b in zip(self.left.xyz, self.right.xyz, strict=True)) <= self.stroke_mm**2:
+            raise ValueError("the ram's stroke is longer than its rod; tape both ends again, or type the stroke anew")
         if self.rod_mm >= self.bore_mm:
             raise ValueError("the ram's rod is as thick as its bore; nothing would push")
         return self
@@ -111,6 +116,8 @@ class AssistRam(Record):
     def _goes_out(self) -> "AssistRam":
         if self.open_mm <= self.closed_mm:
             raise ValueError("the assist ram is no longer out than in; tape it all the way in and all the way out")
+        if self.open_mm >= 2.0 * self.closed_mm:
+            raise ValueError("the assist ram's stroke is longer than the ram; tape it all the way in and out again")
         if self.rod_mm >= self.bore_mm:
             raise ValueError("the assist ram's rod is as thick as its bore; nothing would pull")
         return self
@@ -135,6 +142,44 @@ class JointFit(Record):
     nut_mm: PositiveLength = 22.225
     nut_pitch_mm: PositiveLength = 1.814
     engaged_mm: PositiveLength = 22.225
+
+
+class BoltedArm(Record):
+    """A steering arm held on its knuckle by studs.
+
+    Attributes:
+        studs: how many; stud_mm, pitch_mm: diameter and pitch of their thread; circle_mm: of the circle they stand on.
+        deep_mm: how deep they are screwed in; flat_mm: across the flat that was machined for the arm.
+        reach_mm: from the middle of the studs to the joint on the arm.
+        into: what the knuckle is made of.
+    """
+
+    studs: Annotated[int, Field(ge=2, le=12)] = 4
+    stud_mm: PositiveLength = 14.2875
+    pitch_mm: PositiveLength = 1.411
+    circle_mm: PositiveLength = 82.55
+    deep_mm: PositiveLength = 25.4
+    flat_mm: PositiveLength = 114.3
+    reach_mm: PositiveLength = 127.0
+    into: Literal["iron", "steel"] = "iron"
+
+
+class ArmHoles(Record):
+    """The holes of a pitman arm or a knuckle's arm, of which one is used.
+
+    Attributes:
+        end: which point of the steering sits in one of them; at: every hole; hole: the one used, counted from 0.
+    """
+
+    end: Literal["ball", "drag", "left_tie", "right_tie"]
+    at: Annotated[tuple[Point, ...], Field(min_length=2, max_length=9)]
+    hole: Annotated[int, Field(ge=0)]
+
+    @model_validator(mode="after")
+    def _uses_one(self) -> "ArmHoles":
+        if self.hole >= len(self.at):
+            raise ValueError(f"the arm's hole must be a number from 0 to {len(self.at) - 1}")
+        return self
 
 
 class ColumnShaft(Record):
@@ -201,6 +246,7 @@ class Steering(Record):
         fit: a joint's stud in its arm, and the threads of a rod and its end.
         arm_mm, ball_mm: how thick the knuckles' arms are, and how far a joint's center stands off their face.
         axle_joints, axle_joint_limit_deg: what joints the axle shafts have at the knuckles, and how far they bend.
+        bolted: how a bolted-on arm sits on its knuckle, if there is one; arm_holes: arms that have more than one hole.
     """
 
     kind: SteeringKind
@@ -222,9 +268,13 @@ class Steering(Record):
     ball_mm: Length = 28.575
     axle_joints: Literal["single", "cv"] = "single"
     axle_joint_limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 42.0
+    bolted: BoltedArm | None = None
+    arm_holes: tuple[ArmHoles, ...] = ()
 
     @model_validator(mode="after")
     def _is_whole(self) -> "Steering":
+        if len({holes.end for holes in self.arm_holes}) < len(self.arm_holes):
+            raise ValueError("an arm has its holes twice; keep one of them")
         if self.kind == "ram" and self.ram is None:
             raise ValueError("the ram's rod ends are missing; enter both and its stroke")
         if self.kind in ("ram", "swing_beams") and self.assist is not None:

@@ -21,6 +21,8 @@ STEERING_WORDS: dict[SteeringKind, str] = {
 }
 KINDS: tuple[SteeringKind, ...] = tuple(k for k in get_args(SteeringKind) if k != "swing_beams")  # of a solid axle
 _GUESSED_MM = 25.0
+_BELOW_MM = 40.0  # from the bottom of a rail to the middle of the arm below it
+_INSIDE_MM, _OUTSIDE_MM = 130.0, 70.0  # from the middle of a rail to the arm on either side: so that it can swing
 # How far the ends of a drag link may be put elsewhere so that the wheels steer least over bumps: a pitman arm of the
 # same length has another drop, or, fore and aft, hangs on a box that is moved along.
 _ROOM: dict[SteeringKind, tuple[tuple[str, Room], ...]] = {
@@ -62,6 +64,10 @@ def steering_guess(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steering
     half = axle.track_mm / 2 - 0.3 * axle.tire.width_mm
     way = 1.0 if axle.is_front else -1.0
     out = min(vehicle.frame.rail_out_mm, half - 180.0)
+    # A box is bolted to its rail's inner face and its arm swings below that, or its shaft reaches through the rail.
+    inside, outside = out - _INSIDE_MM, out + _OUTSIDE_MM
+    hub = min(vehicle.frame.rail_bottom_mm - _BELOW_MM - cz, 190.0)
+    low = min(hub - 15.0, 160.0)
 
     def at(x: float, y: float, z: float) -> Point:
         return Point(x=cx + way * x, y=y, z=cz + z, sure=_GUESSED_MM)
@@ -76,7 +82,7 @@ def steering_guess(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steering
         ram = SteeringRam(left=at(-150.0, 250.0, -10.0), right=at(-150.0, -250.0, -10.0), stroke_mm=180.0)
         return Steering(kind=kind, left=left, right=right, ram=ram)
     if kind == "swing_beams":
-        box = SteeringBox(shaft=at(0.0, out, 190.0), top=at(0.0, out, 330.0), ball=at(-150.0, out, 40.0))
+        box = SteeringBox(shaft=at(0.0, inside, hub), top=at(0.0, inside, hub + 140.0), ball=at(-150.0, inside, 40.0))
         beams = [
             SwingBeam(
                 pivot=at(s * 35.0, -s * 190.0, 15.0), arm=at(-950.0, s * out, 40.0), inner=at(-150.0, -s * 175.0, 15.0)
@@ -84,9 +90,9 @@ def steering_guess(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steering
         ]  # fmt: skip
         return Steering(kind=kind, left=left, right=right, box=box, left_beam=beams[0], right_beam=beams[1])
     arm, sector, drag = {
-        "crossover": ((110.0, out, 160.0), (260.0, out, 190.0), (130.0, 60.0 - half, 120.0)),
-        "tie_rod": ((-110.0, out, 160.0), (40.0, out, 190.0), (-150.0, -0.45 * half, -10.0)),
-        "fore_aft": ((-520.0, out + 40.0, 40.0), (-520.0, out, 190.0), (-10.0, half - 140.0, 110.0)),
+        "crossover": ((110.0, inside, low), (260.0, inside, hub), (130.0, 60.0 - half, 120.0)),
+        "tie_rod": ((-110.0, inside, low), (40.0, inside, hub), (-150.0, -0.45 * half, -10.0)),
+        "fore_aft": ((-520.0, outside + 12.0, 40.0), (-520.0, outside, 190.0), (-10.0, half - 140.0, 110.0)),
     }[kind]  # fmt: skip
     far = (sector[0], sector[1] - 140.0, sector[2]) if kind == "fore_aft" else (sector[0], sector[1], sector[2] + 140.0)
     box = SteeringBox(shaft=at(*sector), top=at(*far), ball=at(*arm))

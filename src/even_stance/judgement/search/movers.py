@@ -89,7 +89,7 @@ def _point(
             seen.add((twin, axis))
     per, step = _quarter(job)
     holes, _ = holes_of(job, spot)
-    if axis == 2 and len(holes) > 1:
+    if axis == 2 and len(holes) > 1 and spot.member:
         zs = [h.z for h in holes]
         step, per = abs(zs[-1] - zs[0]) / (len(zs) - 1), "hole"
     way = _WAYS[axis] if axis != 1 or abs(at.y) > 1.0 else "left"

@@ -4,13 +4,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from even_stance.judgement.search.moves import MOVE, Move, as_it_is, bracket_moves, pairs
+from even_stance.judgement.search.moves import HOLE, MOVE, Move, as_it_is, bracket_moves, pairs
 from even_stance.judgement.wording import move_words
 from even_stance.units import MM_PER_INCH
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Edit, change_steering, move_by
+from even_stance.vehicle.edits import Edit, change_steering, choose_hole, move_by
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.spots import Spot
+from even_stance.vehicle.spots import Spot, holes_of, point_of, twin_of
 from even_stance.vehicle.steering import Steering
 
 STOP, OVER, ARM = 1.0, 2.0, 3.0
@@ -43,8 +43,12 @@ def _all(job: Job, key: str, steering: Steering) -> Iterator[tuple[str, Edit, fl
             way = "farther out" if deg > 0.0 else "closer in"
             edit = change_steering(key, "Stops", stop_deg=stop)
             yield f"Stops {abs(deg):g}° {way}", edit, STOP + 0.1 * abs(deg)
+    yield from _holes(job, key, steering)
     yield from _arms(job, key, steering)
     if steering.kind == "ram":
+        return
+    if steering.kind == "swing_beams":
+        yield from _beams(job, key)
         return
     over = steering.arm_mm + 2.0 * steering.ball_mm
     drag, unit = Spot(key, "", "drag"), _unit(job)
@@ -58,6 +62,38 @@ def _all(job: Job, key: str, steering: Steering) -> Iterator[tuple[str, Edit, fl
         yield f"Pitman arm with {words} {'less' if up > 0 else 'more'} drop", ball, ARM + 0.2 * abs(count)
         cost = MOVE + 0.5 * abs(count)
         yield f"Drag link’s axle end moved {move_words(0.0, 0.0, up, job.units)}", move_by(drag, 0.0, 0.0, up), cost
+
+
+_HOLED = {"ball": "Pitman arm", "drag": "Drag link on its arm", "left_tie": "Knuckle arms", "right_tie": "Right arm"}
+
+
+def _holes(job: Job, key: str, steering: Steering) -> Iterator[tuple[str, Edit, float]]:
+    """Joints moved in the holes their arms have; both knuckles' arms together."""
+    for arm in steering.arm_holes:
+        twin = twin_of(job, Spot(key, "", arm.end))
+        if arm.end == "right_tie" and twin is not None and holes_of(job, twin)[0]:
+            continue
+        for hole in range(len(arm.at)):
+            if hole != arm.hole:
+                words = f"{_HOLED[arm.end]}, hole {hole + 1} of {len(arm.at)}"
+                yield words, choose_hole(Spot(key, "", arm.end), hole), HOLE + 0.1 * abs(hole - arm.hole)
+
+
+_OF_BEAMS = (("inner", "Tie rods’ inner ends"), ("pivot", "Beams’ pivots"), ("arm", "Radius arms’ rear ends"))
+
+
+def _beams(job: Job, key: str) -> Iterator[tuple[str, Edit, float]]:
+    """The points of both swing beams moved up, down, out or in, both sides alike."""
+    unit = _unit(job)
+    for end, name in _OF_BEAMS:
+        spot = Spot(key, "", f"left_{end}")
+        side = 1.0 if point_of(job, spot).y >= 0.0 else -1.0
+        for count in _COUNTS:
+            by = 0.5 * count * unit
+            for words, delta in (("", (0.0, 0.0, by)), (" out" if by > 0 else " in", (0.0, side * by, 0.0))):
+                much = move_words(0.0, 0.0, abs(by), job.units).removesuffix(" up")
+                way = words or (" up" if by > 0 else " down")
+                yield f"{name} moved {much}{way}", move_by(spot, *delta), MOVE + 0.5 * abs(count)
 
 
 def _arms(job: Job, key: str, steering: Steering) -> Iterator[tuple[str, Edit, float]]:

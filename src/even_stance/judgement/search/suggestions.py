@@ -12,8 +12,10 @@ from even_stance.judgement.search.steermoves import steer_moves
 from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import TITLES, format_value, miss
 from even_stance.study.answers import study_postures
-from even_stance.study.figures import AxleStudy, study_axle
+from even_stance.study.beamfigures import beam_figures
+from even_stance.study.figures import AxleStudy, Figure, study_axle
 from even_stance.units import System
+from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Edit
 from even_stance.vehicle.job import Job
 
@@ -96,15 +98,46 @@ def advise(
         key: the figure.
         stopped: asked now and then; True ends the work with what there is.
     """
-    figure = study.figure(key)
-    band = wanted(job, key, study.axle.key)
+    axle, left, right = study.axle.key, float(study.now.left[0]), float(study.now.right[0])
+
+    def again(after: Job) -> tuple[Figure, ...]:
+        return study_axle(after.vehicle, after.vehicle.axle(axle), left, right, {}).figures
+
+    def promising() -> list[Move]:
+        return _promising(job, study, key, wanted(job, key, axle))
+
+    return _advised(job, axle, key, study.figures, promising, again, stopped)
+
+
+def advise_beams(job: Job, axle: Axle, key: str, stopped: Callable[[], bool] = lambda: False) -> Advice:
+    """The cheapest moves that bring a figure of swing beams into its band; what is promised was made for real.
+
+    Args:
+        job: the job; axle: the axle; key: the figure.
+        stopped: asked now and then; True ends the work with what there is.
+    """
+
+    def again(after: Job) -> tuple[Figure, ...]:
+        return tuple(beam_figures(after.vehicle, after.vehicle.axle(axle.key), {}))
+
+    figures = tuple(beam_figures(job.vehicle, axle, {}))
+    return _advised(job, axle.key, key, figures, lambda: steer_moves(job, axle), again, stopped)
+
+
+def _advised(
+    job: Job, axle: str, key: str, figures: tuple[Figure, ...], promising: Callable[[], list[Move]],
+    again: Callable[[Job], tuple[Figure, ...]], stopped: Callable[[], bool],
+) -> Advice:  # fmt: skip
+    """The moves that help most for one of the figures, each studied again as it would be."""
+    figure = next((f for f in figures if f.key == key), None)
+    band = wanted(job, key, axle)
     if figure is None or miss(figure.value, band) <= 0:
         return Advice(key, (), "")
     found = []
-    for move in _promising(job, study, key, band):
+    for move in promising():
         if stopped():
             break
-        made = _made(job, study, key, move)
+        made = _made(job, axle, key, move, figures, again)
         if made is not None and miss(made.change.after, band) < 0.9 * miss(figure.value, band):
             found.append(made)
     found.sort(key=lambda s: (not s.brings_in, len(s.harms), s.cost if s.brings_in else miss(s.change.after, band)))
@@ -158,21 +191,20 @@ def _by_slope(job: Job, study: AxleStudy, key: str, tried: list[Move], band: Wan
     return _best(tried, values, band)
 
 
-def _made(job: Job, study: AxleStudy, key: str, move: Move) -> Suggestion | None:
+def _made(
+    job: Job, axle: str, key: str, move: Move, figures: tuple[Figure, ...], again: Callable[[Job], tuple[Figure, ...]]
+) -> Suggestion | None:
     """The move made for real, with all figures before and after; None when the axle cannot take it."""
     try:
-        after = move.edit.apply(job)
-        axle = after.vehicle.axle(study.axle.key)
-        left, right = float(study.now.left[0]), float(study.now.right[0])
-        now = study_axle(after.vehicle, axle, left, right, {})
+        now = {f.key: f for f in again(move.edit.apply(job))}
     except StanceError:
         return None
     changes = {}
-    for figure in study.figures:
-        other = now.figure(figure.key)
+    for figure in figures:
+        other = now.get(figure.key)
         if other is None:
             continue
-        band = wanted(job, figure.key, study.axle.key)
+        band = wanted(job, figure.key, axle)
         was, still = miss(figure.value, band) <= 0, miss(other.value, band) <= 0
         changes[figure.key] = Change(figure.key, figure.value, other.value, was, still)
     if key not in changes:

@@ -3,6 +3,7 @@
 The window, the command line and the tests all use these and nothing else.
 """
 
+from even_stance.vehicle.edits.arms import ARMS
 from even_stance.vehicle.edits.axles import set_axle, set_back, set_tire, set_wheelbase
 from even_stance.vehicle.edits.brackets import choose_hole, set_holes, set_joint, set_mount
 from even_stance.vehicle.edits.driveline import (
@@ -29,16 +30,20 @@ from even_stance.vehicle.edits.points import (
     shifted_mount,
 )
 from even_stance.vehicle.edits.steering import (
+    bolt_arm_on,
     change_steering,
     set_steering,
     start_assist,
     start_column,
     tape_axle_joints,
+    tape_cover,
 )
 from even_stance.vehicle.edits.whole import set_band, set_job, set_measuring, set_split, set_vehicle
 
 __all__ = [
+    "ARMS",
     "Edit",
+    "bolt_arm_on",
     "carry_shaft",
     "change_steering",
     "choose_hole",
@@ -76,6 +81,7 @@ __all__ = [
     "start_assist",
     "start_column",
     "tape_axle_joints",
+    "tape_cover",
     "turn_pinion",
     "with_axle",
     "with_changes",

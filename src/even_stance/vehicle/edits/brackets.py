@@ -3,11 +3,13 @@
 from typing import Any
 
 from even_stance.errors import InputError
+from even_stance.vehicle.edits.arms import along_arm, drill_arm, put_in_arm
 from even_stance.vehicle.edits.edit import Edit, with_changes
 from even_stance.vehicle.edits.points import moved_point, put_mount
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.members import JOINT_TYPES, JointKind, Mount
-from even_stance.vehicle.spots import Spot, mount_of, twin_of
+from even_stance.vehicle.members import JOINT_TYPES, JointKind
+from even_stance.vehicle.records import Point
+from even_stance.vehicle.spots import Spot, holes_of, mount_of, point_of, twin_of
 
 
 def choose_hole(spot: Spot, hole: int, both_sides: bool = True, merge: str | None = None) -> Edit:
@@ -18,16 +20,18 @@ def choose_hole(spot: Spot, hole: int, both_sides: bool = True, merge: str | Non
     """
 
     def put(job: Job, where: Spot) -> Job:
-        mount = mount_of(job, where)
-        if not 0 <= hole < len(mount.holes):
-            count = len(mount.holes)
+        holes, _ = holes_of(job, where)
+        if not 0 <= hole < len(holes):
+            count = len(holes)
             raise InputError(where.words, f"there is no hole {hole + 1}.", f"The bracket has {count or 'no'} holes.")
-        return put_mount(job, where, with_changes(mount, at=mount.holes[hole], hole=hole))
+        if where.member:
+            return put_mount(job, where, with_changes(mount_of(job, where), at=holes[hole], hole=hole))
+        return put_in_arm(job, where, hole)
 
     def apply(job: Job) -> Job:
         twin = twin_of(job, spot) if both_sides else None
         job = put(job, spot)
-        if twin is not None and 0 <= hole < len(mount_of(job, twin).holes):
+        if twin is not None and 0 <= hole < len(holes_of(job, twin)[0]):
             job = put(job, twin)
         return job
 
@@ -37,18 +41,25 @@ def choose_hole(spot: Spot, hole: int, both_sides: bool = True, merge: str | Non
 def set_holes(spot: Spot, count: int, pitch_mm: float, both_sides: bool = True) -> Edit:
     """Give a bracket a number of holes, one above the other; the joint stays where it is, in the middle hole.
 
+    An arm of the steering has them along it, the first nearest to what it turns about.
+
     Raises (on apply):
         InputError: not 1 to 9 holes, or a pitch that no drill would do.
     """
 
-    def drilled(mount: Mount) -> Mount:
-        if count == 1:
-            return with_changes(mount, holes=(), hole=None)
-        used = (count - 1) // 2
-        holes = tuple(
-            mount.at if i == used else moved_point(mount.at, 0.0, 0.0, (i - used) * pitch_mm) for i in range(count)
-        )
-        return with_changes(mount, holes=holes, hole=used)
+    used = (count - 1) // 2
+
+    def drilled(at: Point, way: tuple[float, float, float]) -> tuple[Point, ...]:
+        steps = [(i - used) * pitch_mm for i in range(count)]
+        return tuple(at if i == used else moved_point(at, *(by * w for w in way)) for i, by in enumerate(steps))
+
+    def put(job: Job, where: Spot) -> Job:
+        if not where.member:
+            axle = job.vehicle.axle(where.axle)
+            return drill_arm(job, where, drilled(point_of(job, where), along_arm(axle, where.end)), used)
+        mount = mount_of(job, where)
+        holes, hole = ((), None) if count == 1 else (drilled(mount.at, (0.0, 0.0, 1.0)), used)
+        return put_mount(job, where, with_changes(mount, holes=holes, hole=hole))
 
     def apply(job: Job) -> Job:
         if not 1 <= count <= 9:
@@ -58,7 +69,7 @@ def set_holes(spot: Spot, count: int, pitch_mm: float, both_sides: bool = True) 
         twin = twin_of(job, spot) if both_sides else None
         for where in (spot, twin):
             if where is not None:
-                job = put_mount(job, where, drilled(mount_of(job, where)))
+                job = put(job, where)
         return job
 
     return Edit(f"{spot.words}: {count} holes", apply)

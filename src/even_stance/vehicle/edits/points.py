@@ -2,12 +2,14 @@
 
 from typing import Any
 
+from even_stance.vehicle.car import Axle
 from even_stance.vehicle.driveline import Powertrain, Shaft
 from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes, with_member
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Mount
 from even_stance.vehicle.records import Point
-from even_stance.vehicle.spots import STEER_POINTS, Spot, mount_of, point_of, twin_of
+from even_stance.vehicle.spots import STEER_POINTS, Spot, arm_holes, mount_of, own_point, point_of, twin_of
+from even_stance.vehicle.steering import ArmHoles, Steering
 
 
 def moved_point(point: Point, dx: float, dy: float, dz: float) -> Point:
@@ -34,10 +36,32 @@ def _put_own(job: Job, spot: Spot, at: Point) -> Job:
         return with_changes(job, vehicle=with_changes(job.vehicle, powertrain=_put_power(job, spot, at)))
     axle = job.vehicle.axle(spot.axle)
     if spot.end in STEER_POINTS:
-        return with_axle(job, with_changes(axle, steering=_put_steer(axle.steering, STEER_POINTS[spot.end][0], at)))
+        return with_axle(job, _put_arm(axle, spot.end, at))
     if spot.end == "carrier":
         return with_axle(job, with_changes(axle, shaft=with_changes(axle.shaft or Shaft(), carrier=at)))
     return with_axle(job, with_changes(axle, **{spot.end: with_changes(getattr(axle, spot.end), at=at)}))
+
+
+def _put_arm(axle: Axle, end: str, at: Point) -> Axle:
+    """The axle with a point of its steering somewhere else; an arm with several holes goes along with the one used."""
+    steering, before, holes = axle.steering, own_point(axle, end), arm_holes(axle, end)
+    assert steering is not None
+    if holes is not None and before is not None:
+        by = [a - b for a, b in zip(at.xyz, before.xyz, strict=True)]
+        moved = tuple(with_changes(moved_point(h, *by), sure=at.sure) for h in holes.at)
+        steering = put_arm_holes(steering, with_changes(holes, at=moved))
+    return with_changes(axle, steering=place_steer(steering, end, at))
+
+
+def put_arm_holes(steering: Steering, holes: ArmHoles) -> Steering:
+    """The steering with other holes in an arm."""
+    return with_changes(steering, arm_holes=(*(h for h in steering.arm_holes if h.end != holes.end), holes))
+
+
+def place_steer(steering: Steering, end: str, at: Point) -> Steering:
+    """The steering with one point of it somewhere else."""
+    placed: Steering = _put_steer(steering, STEER_POINTS[end][0], at)
+    return placed
 
 
 def _put_steer(record: Any, path: tuple[str, ...], at: Point) -> Any:

@@ -7,9 +7,10 @@ from even_stance.vehicle.edits.axles import set_axle
 from even_stance.vehicle.edits.edit import Edit, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.records import Point
-from even_stance.vehicle.steering import AssistRam, ColumnShaft, Steering
+from even_stance.vehicle.steering import AssistRam, BoltedArm, ColumnShaft, Steering
 
 _GUESSED_MM = 12.0
+_COVER_MM = 120.0  # a cover stands off the axle's middle by some five inches
 
 
 def set_steering(key: str, steering: Steering | None) -> Edit:
@@ -60,6 +61,35 @@ def start_assist(key: str) -> Edit:
         return set_axle(key, "Assist ram", steering=with_changes(steering, assist=assist)).apply(job)
 
     return Edit("Assist ram", apply)
+
+
+def tape_cover(key: str) -> Edit:
+    """Give a ram the point of the housing's cover that is nearest to it: to start from, on the axle's middle.
+
+    Raises (on apply):
+        InputError: there is no ram on the axle.
+    """
+
+    def apply(job: Job) -> Job:
+        axle = job.vehicle.axle(key)
+        if axle.steering is None or axle.steering.ram is None:
+            raise InputError("Housing cover", "there is no ram near it.", "Start a steering with a ram first.")
+        ram, (x, y, z) = axle.steering.ram, axle.center
+        middle = [0.5 * (a + b) for a, b in zip(ram.left.xyz, ram.right.xyz, strict=True)]
+        way = 1.0 if middle[0] >= x else -1.0
+        cover = Point(x=x + way * min(0.35 * abs(middle[0] - x), _COVER_MM), y=y, z=z, sure=_GUESSED_MM)
+        return change_steering(key, "Housing cover", "ram", cover=cover).apply(job)
+
+    return Edit("Housing cover", apply)
+
+
+def bolt_arm_on(key: str) -> Edit:
+    """Say that a knuckle's arm is held by studs, as many are until they are counted.
+
+    Raises (on apply):
+        InputError: there is no steering.
+    """
+    return change_steering(key, "Bolted-on arm", bolted=BoltedArm())
 
 
 def start_column(key: str) -> Edit:

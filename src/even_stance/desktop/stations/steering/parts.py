@@ -2,7 +2,7 @@
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.stations.steering.rowspage import FieldSpec, Group, RowsPage
+from even_stance.desktop.stations.steering.rowspage import FieldSpec, Group, RowsPage, Start
 from even_stance.desktop.widgets.fields import (
     DegreeField,
     ForceField,
@@ -19,12 +19,12 @@ from even_stance.judgement.steerrows import (
     column_rows,
     cut_rows,
     ram_rows,
-    taper_rows,
-    thread_rows,
+    room_rows,
 )
-from even_stance.units import System
+from even_stance.judgement.threadrows import bolted_rows, taper_rows, thread_rows
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import start_assist, start_column
+from even_stance.vehicle.edits import bolt_arm_on, start_assist, start_column, tape_cover
+from even_stance.vehicle.job import Job
 
 
 def box_page(bench: Bench, look: Look) -> RowsPage:
@@ -42,7 +42,7 @@ def box_page(bench: Bench, look: Look) -> RowsPage:
             FieldSpec("box", "splines", "Splines on the shaft", PlainField),
             FieldSpec("box", "indexed", "indexed, every quarter turn", None),
         ),
-        (Group("What the box holds", box_rows),), "pitman_length",
+        (Group("What the box holds", box_rows), Group("Room around the arm", room_rows)), "pitman_length",
     )  # fmt: skip
 
 
@@ -58,28 +58,33 @@ def ram_page(bench: Bench, look: Look) -> RowsPage:
             FieldSpec("ram", "rod_mm", "Rod", LengthField, "length"),
             FieldSpec("ram", "pressure_bar", "Pressure", PressureField, "pressure"),
             FieldSpec("ram", "stroke_mm", "Stroke, end to end", LengthField, "length"),
+            FieldSpec("ram", "body_mm", "Body, across", LengthField, "length"),
             FieldSpec("assist", "bore_mm", "Assist ram, bore", LengthField, "length"),
             FieldSpec("assist", "rod_mm", "Assist ram, rod", LengthField, "length"),
             FieldSpec("assist", "pressure_bar", "Assist ram, pressure", PressureField, "pressure"),
             FieldSpec("assist", "closed_mm", "All the way in", LengthField, "length"),
             FieldSpec("assist", "open_mm", "All the way out", LengthField, "length"),
         ),
-        (Group("What the ram does", _rams),), start=("Add an assist ram", start_assist),
+        (Group("What the ram does", _rams),),
+        starts=(
+            Start("Add an assist ram", start_assist, lambda s: s.box is not None and s.assist is None),
+            Start("Tape the housing cover", tape_cover, lambda s: s.ram is not None and s.ram.cover is None),
+        ),
     )  # fmt: skip
 
 
-def _rams(axle: Axle, units: System) -> Rows:
-    return [*ram_rows(axle, units), *assist_rows(axle, units)]
+def _rams(job: Job, axle: Axle) -> Rows:
+    return [*ram_rows(job, axle), *assist_rows(job, axle)]
 
 
-def _tapers(axle: Axle, units: System) -> Rows:
+def _tapers(job: Job, axle: Axle) -> Rows:
     steering = axle.steering
-    return [] if steering is None else taper_rows(steering.fit, steering.arm_mm, units)
+    return [] if steering is None else taper_rows(steering.fit, steering.arm_mm, job.units)
 
 
-def _threads(axle: Axle, units: System) -> Rows:
+def _threads(job: Job, axle: Axle) -> Rows:
     steering = axle.steering
-    return [] if steering is None else [*thread_rows(steering.fit, units), *cut_rows(axle, units)]
+    return [] if steering is None else [*thread_rows(steering.fit, job.units), *cut_rows(axle, job.units)]
 
 
 def joints_page(bench: Bench, look: Look) -> RowsPage:
@@ -120,5 +125,28 @@ def shaft_page(bench: Bench, look: Look) -> RowsPage:
             FieldSpec("column", "slip_mm", "Can slide together by", LengthField, "length"),
             FieldSpec("column", "body_mm", "Body moves on its mounts", LengthField, "length"),
         ),
-        (Group("The steering shaft", column_rows),), start=("Start from a guess", start_column),
+        (Group("The steering shaft", column_rows),),
+        starts=(Start("Start from a guess", start_column, lambda s: s.box is not None and s.column is None),),
+    )  # fmt: skip
+
+
+def arm_page(bench: Bench, look: Look) -> RowsPage:
+    """A bolted-on arm: its studs, its flat and its threads."""
+    return RowsPage(
+        bench, look,
+        "A steering arm bolted onto its knuckle: what each stud must clamp so that nothing slides, the flat it needs "
+        "and how deep its studs go. A screening figure: have the machined knuckle and its studs looked at by someone "
+        "who does this work.",
+        "No bolted-on arm: forged and cast-on arms need nothing here. Say so if yours is held by studs.",
+        (
+            FieldSpec("bolted", "studs", "Studs", PlainField),
+            FieldSpec("bolted", "stud_mm", "Stud, across", WallField, "length"),
+            FieldSpec("bolted", "pitch_mm", "Its pitch", WallField, "length"),
+            FieldSpec("bolted", "circle_mm", "Circle they stand on", LengthField, "length"),
+            FieldSpec("bolted", "deep_mm", "Screwed in by", LengthField, "length"),
+            FieldSpec("bolted", "flat_mm", "Flat, across", LengthField, "length"),
+            FieldSpec("bolted", "reach_mm", "Studs’ middle to the joint", LengthField, "length"),
+        ),
+        (Group("The bolted-on arm", bolted_rows),),
+        starts=(Start("The arm is bolted on", bolt_arm_on, lambda s: s.bolted is None),),
     )  # fmt: skip

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
@@ -15,9 +15,9 @@ from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.units import System
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Edit, change_steering
+from even_stance.vehicle.job import Job
 from even_stance.vehicle.steering import Steering
 
 
@@ -39,10 +39,19 @@ class FieldSpec:
 
 @dataclass(frozen=True)
 class Group:
-    """A table of the page: its title, and its rows for an axle in the units shown."""
+    """A table of the page: its title, and its rows for an axle of a job."""
 
     title: str
-    rows: Callable[[Axle, System], list[tuple[str, str]]] = field(compare=False)
+    rows: Callable[[Job, Axle], list[tuple[str, str]]] = field(compare=False)
+
+
+@dataclass(frozen=True)
+class Start:
+    """A button that makes a part that is not there yet: its words, the edit by axle, and where it is offered."""
+
+    words: str
+    make: Callable[[str], Edit]
+    offered: Callable[[Steering], bool]
 
 
 class RowsPage(SteppedPage):
@@ -52,17 +61,18 @@ class RowsPage(SteppedPage):
         bench, look: what it shows and sends edits to, and how it looks.
         head: what the page is for; lacking: what is said where the steering has no such part.
         fields, groups: its fields, and its tables; school: the note of schools beside the head, or empty.
-        start: words and edit, by axle, of a button that makes what the page is about where there is none.
+        starts: buttons that make parts that are not there yet; the first that is offered is shown.
     """
 
     def __init__(
         self, bench: Bench, look: Look, head: str, lacking: str, fields: Sequence[FieldSpec], groups: Sequence[Group],
-        school: str = "", start: tuple[str, Callable[[str], Edit]] | None = None,
+        school: str = "", starts: Sequence[Start] = (),
     ) -> None:  # fmt: skip
         super().__init__()
         self._bench, self._look = bench, look
         self._head, self._lacking, self._specs, self._groups, self._school = head, lacking, fields, groups, school
-        self._start = start
+        self._starts = starts
+        self._offered: Start | None = None
 
     def build(self) -> Iterator[None]:
         """Head, fields, tables."""
@@ -71,15 +81,14 @@ class RowsPage(SteppedPage):
         grid.setContentsMargins(12, 8, 12, 4)
         self.words = PlainLabel()
         self.words.setWordWrap(True)
-        grid.addWidget(self.words, 0, 0, 1, 3 if self._school or self._start else 4)
+        grid.addWidget(self.words, 0, 0, 1, 3)
+        last = QVBoxLayout()
         if self._school:
-            grid.addWidget(SchoolButton(self._look, self._school), 0, 3)
-        self.start: QPushButton | None = None
-        if self._start is not None:
-            words, make = self._start
-            self.start = QPushButton(words)
-            self.start.clicked.connect(lambda _=False: bench.do(make(bench.axle_key)))
-            grid.addWidget(self.start, 0, 3)
+            last.addWidget(SchoolButton(self._look, self._school))
+        self.start = QPushButton("")
+        self.start.clicked.connect(self._begin)
+        last.addWidget(self.start)
+        grid.addLayout(last, 0, 3)
         self.fields: dict[str, NumberField] = {}
         self.boxes: dict[str, QCheckBox] = {}
         self.holders: dict[str, QWidget] = {}
@@ -114,9 +123,13 @@ class RowsPage(SteppedPage):
         grid.setRowStretch(row + 1, 1)
 
     def _set(self, spec: FieldSpec, value: Any) -> None:
-        if spec.name == "splines":
+        if spec.name in ("splines", "studs"):
             value = round(value)
         self._bench.do(change_steering(self._bench.axle_key, spec.title, spec.part, **{spec.name: value}))
+
+    def _begin(self) -> None:
+        if self._offered is not None:
+            self._bench.do(self._offered.make(self._bench.axle_key))
 
     def _record(self, steering: Steering | None, part: str) -> Any:
         return steering if not part or steering is None else getattr(steering, part)
@@ -145,11 +158,12 @@ class RowsPage(SteppedPage):
             else:
                 shown.show_value(None if value == 0 and spec.name == "splines" else value)
         self.words.setText(self._head if there else self._lacking)
-        if self.start is not None:
-            self.start.setVisible(not there)
-            self.start.setEnabled(axle.steering is not None and axle.steering.box is not None)
+        steering = axle.steering
+        self._offered = None if steering is None else next((s for s in self._starts if s.offered(steering)), None)
+        self.start.setVisible(self._offered is not None)
+        self.start.setText("" if self._offered is None else self._offered.words)
         for table, group in zip(self.tables, self._groups, strict=True):
-            rows = group.rows(axle, bench.job.units) if there else []
+            rows = group.rows(bench.job, axle) if there else []
             table.setRowCount(len(rows))
             for i, (title, figure) in enumerate(rows):
                 set_text(table, i, 0, title, right=False)

@@ -7,12 +7,12 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.stations.axlestation import AxleStation
 from even_stance.desktop.stations.steering.arcspage import ArcsPage
-from even_stance.desktop.stations.steering.parts import box_page, joints_page, ram_page, shaft_page
+from even_stance.desktop.stations.steering.parts import arm_page, box_page, joints_page, ram_page, shaft_page
 from even_stance.desktop.stations.steering.piecespage import PiecesPage
 from even_stance.judgement.steering import beam_foot_words, foot_words, steering_findings
 from even_stance.study.beams import beams_of
 
-FLOOR, PIECES, ARCS, SWEEP, BOX, RAM, JOINTS, SHAFT, WALK = range(9)
+FLOOR, PIECES, ARCS, SWEEP, BOX, RAM, JOINTS, ARM, SHAFT, WALK = range(10)
 
 
 class SteeringStation(AxleStation):
@@ -28,7 +28,7 @@ class SteeringStation(AxleStation):
         super().__init__(bench, look, (
             ("Pieces", lambda: PiecesPage(bench, look)), ("Arcs", lambda: ArcsPage(bench, look)), ("Sweep", sweep),
             ("Box", lambda: Scrolled(box_page(bench, look))), ("Ram", lambda: Scrolled(ram_page(bench, look))),
-            ("Joints", lambda: Scrolled(joints_page(bench, look))),
+            ("Joints", lambda: Scrolled(joints_page(bench, look))), ("Arm", lambda: Scrolled(arm_page(bench, look))),
             ("Shaft", lambda: Scrolled(shaft_page(bench, look))),
         ))  # fmt: skip
         self.floor.bring_front("plan")
