@@ -196,17 +196,17 @@ def test_steer_line_keys_and_lock_to_lock(open_window: Open) -> None:
     """The slider beside the rail: dragged, stepped with Ctrl+Left and Ctrl+Right from anywhere, played through lock."""
     window = open_window(0)
     bench, rail = window.bench, window.rail
-    assert not rail.steering.isVisible()  # the rear axle has no steering
+    assert not rail.turning.line.isVisible()  # the rear axle has no steering
     bench.select_axle("front")
     window.go("steering")
     QApplication.processEvents()
-    assert rail.steering.isVisible()
-    line = rail.steering
+    assert rail.turning.line.isVisible()
+    line = rail.turning.line
     assert line.half == 2.0
     QTest.mouseClick(line, Qt.MouseButton.LeftButton, pos=QPoint(line.width() // 4, line.height() // 2))
     assert bench.posture.steer > 0.5  # left is to the left
     assert "left" in rail.words.text()
-    rail.straight.click()
+    rail.turning.straight.click()
     assert bench.posture.steer == 0.0
     window.station("steering").floor.panes["plan"].setFocus()
     for key, steer in ((Qt.Key.Key_Left, 0.125), (Qt.Key.Key_Right, 0.0), (Qt.Key.Key_Right, -0.125)):
@@ -216,7 +216,7 @@ def test_steer_line_keys_and_lock_to_lock(open_window: Open) -> None:
     QTest.keyClick(line, Qt.Key.Key_Home)
     assert bench.posture.steer == 0.0
     seen = set()
-    rail.lock.click()
+    rail.turning.lock.click()
     deadline = time.monotonic() + 20.0
     while len(seen) < 3 and time.monotonic() < deadline:
         QApplication.processEvents()
@@ -225,7 +225,7 @@ def test_steer_line_keys_and_lock_to_lock(open_window: Open) -> None:
         if seen == {True, False}:
             break
     assert seen == {True, False}
-    rail.lock.click()
+    rail.turning.lock.click()
     assert bench.posture.steer == 0.0
 
 

@@ -5,7 +5,7 @@ import pytest
 
 from even_stance.errors import InputError
 from even_stance.exchange.demo import demo_jobs
-from even_stance.judgement.steerrows import THREADS, nearest_thread, taper_rows, thread_rows
+from even_stance.judgement.threadrows import THREADS, nearest_thread, taper_rows, thread_rows
 from even_stance.mechanics.screws import end_play, pitch_diameter_tolerance, stress_area, turns_until_bound
 from even_stance.mechanics.steerloads import arm_drop, flat_arm, off_axis, ram_push, sector_load
 from even_stance.mechanics.tapers import included_angle, seat_left, sinks, size_at, wall_left

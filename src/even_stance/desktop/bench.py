@@ -7,7 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from even_stance.desktop.document import Document, Outcome
-from even_stance.desktop.selection import Selection
+from even_stance.desktop.selection import Along, Selection
 from even_stance.desktop.studies import Studies
 from even_stance.exchange.jobfile import FileStamp
 from even_stance.judgement.changes import Change, Judged, what_changed
@@ -15,6 +15,7 @@ from even_stance.judgement.findings import Finding
 from even_stance.judgement.verdicts import Verdict
 from even_stance.study.figures import AxleStudy
 from even_stance.study.loads import CaseKey
+from even_stance.study.steerfigures import steered_along
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Edit
 from even_stance.vehicle.job import Job
@@ -279,6 +280,21 @@ class Bench(QObject):
         self.set_car_posture(
             self.look_at.posture.put(self.axle_key, now if steer is None else replace(now, steer=steer))
         )
+
+    def set_steer(self, steer: float) -> None:
+        """Steer the axle looked at, hand-wheel turns or mm of rod, + left; another axle goes along as was chosen."""
+        posture = self.look_at.posture.put(self.axle_key, replace(self.posture, steer=steer))
+        if self.look_at.along:
+            opposite = self.look_at.along == "opposite"
+            for key, other in steered_along(self.job.vehicle, self.axle_key, steer, opposite).items():
+                posture = posture.put(key, replace(posture.of(key), steer=other))
+        self.set_car_posture(posture)
+
+    def set_along(self, way: Along) -> None:
+        """Say what another steered axle does while the one looked at is steered."""
+        self.look_at.along = way
+        self.set_steer(self.posture.steer)
+        self.selection_changed.emit()
 
     def set_car_posture(self, posture: CarPosture) -> None:
         """Put the wheels of the whole car somewhere, within the wanted travel of each axle."""

@@ -81,6 +81,7 @@ QPushButton, QToolButton {
     background: $sheet; border: 1px solid $line; border-radius: ${r}px; padding: ${p1}px ${p3}px;
     min-height: ${field}px;
 }
+QPushButton[page="true"] { padding: ${p1}px ${page_pad}px; }
 QPushButton:hover, QToolButton:hover { border-color: $accent; }
 QPushButton:focus, QToolButton:focus { border: 2px solid $accent; }
 QPushButton:checked, QToolButton:checked { background: $accent; color: $on_accent; border-color: $accent; }
@@ -159,6 +160,8 @@ class Look(QObject):
             "tip": 12,
         }
         values = {k: str(self.px(v)) for k, v in sizes.items()}
+        # Ten page buttons in a row: at very large type their room is for the words alone.
+        values["page_pad"] = str(self.px(8) if self.percent < 150 else 4)
         icons = files("even_stance.desktop") / "icons"
         tips = {way: str(icons / f"{way}-{self.name}.svg").replace("\\", "/") for way in ("up", "down")}
         return _STYLE.substitute(values | vars(self.colors) | tips | {"family": self.family})

@@ -89,6 +89,7 @@ class Pages(QWidget):
         for i, (title, _) in enumerate(makers):
             button = QPushButton(title)
             button.setCheckable(True)
+            button.setProperty("page", True)
             button.setShortcut(f"Alt+{i + 1}")
             button.setToolTip(f"Alt+{i + 1}")
             button.clicked.connect(lambda _=False, i=i: self.turn_to(i))

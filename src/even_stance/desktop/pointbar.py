@@ -171,13 +171,13 @@ class PointBar(QWidget):
         large = self._look.percent >= 175
         self.labels[-1].setVisible(not large)
         self.more.setText("…" if large else "Bracket…")
-        room = QFontMetrics(self._look.font(14)).horizontalAdvance("-88 15/16") + self._look.px(22)
+        room = QFontMetrics(self._look.font(14)).horizontalAdvance("-88 15/16") + self._look.px(10 if large else 22)
         for field in (self.ahead, self.out, self.up):
             field.setMinimumWidth(room)
         if spot is None:
             for field in (self.ahead, self.out, self.up, self.sure):
                 field.show_mm(None)
-            self.hole.setText("no point held")
+            self.hole.setText("no point")
             self.hole_down.setEnabled(False)
             self.hole_up.setEnabled(False)
             return

@@ -1,33 +1,24 @@
 """The travel rail: from full droop to full bump, both wheels together or each by itself."""
 
 from collections.abc import Callable
-from functools import partial
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen, QShortcut
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.steerline import SteerLine
+from even_stance.desktop.steerline import SteerControls
+from even_stance.desktop.widgets.cycling import CYCLE_FRAMES, CYCLE_MS, there_and_back
 from even_stance.desktop.widgets.fields import LengthField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.study.beamanswers import beam_words
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
 from even_stance.study.steeranswers import steer_words, turned_words
-from even_stance.study.steerfigures import lock_of, turner_of
 from even_stance.study.travel import worst_swing
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.posture import CarPosture
-
-_CYCLE_MS, _CYCLE_FRAMES = 33, 120
-
-
-def _there_and_back(frame: int) -> float:
-    """Where a run is at a frame: 0 to 1, back through 0 to -1, and to 0 again."""
-    share = 4.0 * frame / _CYCLE_FRAMES
-    return share if share <= 1.0 else 2.0 - share if share <= 3.0 else share - 4.0
 
 
 class RailLine(QWidget):
@@ -226,11 +217,11 @@ class Rail(QWidget):
         self.ride.clicked.connect(lambda: bench.set_car_posture(CarPosture()))
         self.left = WheelField(bench, "Left wheel", lambda mm: bench.set_posture(mm, bench.posture.right_mm))
         self.right = WheelField(bench, "Right wheel", lambda mm: bench.set_posture(bench.posture.left_mm, mm))
-        self.steer = SteerField(bench, self._turn)
+        self.steer = SteerField(bench, bench.set_steer)
         self.steer_title = PlainLabel("Steer")
         self.steer_title.setProperty("role", "faint")
         self.steer_title.setBuddy(self.steer)
-        self._steer_controls()
+        self.turning = SteerControls(bench, look)
         self.cross = QPushButton("Cross up")
         self.cross.setToolTip("Left wheel at full bump, right wheel at full droop")
         self.cross.clicked.connect(lambda: bench.set_posture(bench.axle.bump_mm, -bench.axle.droop_mm))
@@ -243,30 +234,14 @@ class Rail(QWidget):
         self.words = PlainLabel()
         self.words.setProperty("role", "faint")
         self._timer = QTimer(self)
-        self._timer.setInterval(_CYCLE_MS)
+        self._timer.setInterval(CYCLE_MS)
         self._timer.timeout.connect(self._tick)
-        self._lock_timer = QTimer(self)
-        self._lock_timer.setInterval(_CYCLE_MS)
-        self._lock_timer.timeout.connect(self._lock_tick)
-        self._frame = self._lock_frame = 0
+        self._frame = 0
         self._crossed = False
         self._lay_out()
         bench.job_changed.connect(self.refresh)
         bench.selection_changed.connect(self.refresh)
         look.changed.connect(self.refresh)
-
-    def _steer_controls(self) -> None:
-        """The steer line with its buttons and keys."""
-        self.steering = SteerLine(self._bench, self._look)
-        self.steering.moved.connect(self._turn)
-        self.lock = QPushButton("Lock to lock")
-        self.lock.setCheckable(True)
-        self.lock.setToolTip("Steer from lock to lock (Ctrl+Left, Ctrl+Right: a step)")
-        self.lock.toggled.connect(self._play_lock)
-        self.straight = QPushButton("Straight")
-        self.straight.clicked.connect(lambda: self._turn(0.0))
-        for keys, way in (("Ctrl+Left", 1.0), ("Ctrl+Right", -1.0)):
-            QShortcut(QKeySequence(keys), self).activated.connect(partial(self._nudge, way))
 
     def _lay_out(self) -> None:
         row = QHBoxLayout(self)
@@ -276,11 +251,7 @@ class Rail(QWidget):
         play.addWidget(self.ride)
         row.addLayout(play)
         row.addWidget(self.line, 3)
-        turn = QVBoxLayout()
-        turn.addWidget(self.lock)
-        turn.addWidget(self.straight)
-        row.addLayout(turn)
-        row.addWidget(self.steering, 2)
+        row.addWidget(self.turning, 2)
         for title, field in (("Left wheel", self.left), ("Right wheel", self.right)):
             column = QVBoxLayout()
             column.addStretch(1)
@@ -319,33 +290,6 @@ class Rail(QWidget):
         now = self._bench.posture
         self._bench.set_posture(*((mm, now.right_mm) if wheel == 0 else (now.left_mm, mm)))
 
-    def _turn(self, steer: float) -> None:
-        now = self._bench.posture
-        self._bench.set_posture(now.left_mm, now.right_mm, steer)
-
-    def _nudge(self, way: float) -> None:
-        if self.steering.half:
-            self.steering.nudge(way)
-
-    def _play_lock(self, on: bool) -> None:
-        if on:
-            self._lock_frame = 0
-            self._lock_timer.start()
-        else:
-            self._lock_timer.stop()
-            self._turn(0.0)
-
-    def _lock_tick(self) -> None:
-        """From straight to the left lock, to the right one and back, over and over."""
-        mechanism = turner_of(self._bench.axle)
-        if mechanism is None:
-            self.lock.setChecked(False)
-            return
-        self._lock_frame = (self._lock_frame + 1) % _CYCLE_FRAMES
-        share = _there_and_back(self._lock_frame)
-        right, left = lock_of(self._bench.axle, mechanism).steer
-        self._turn(float(share * left if share > 0.0 else -share * right))
-
     def _cycle(self, on: bool) -> None:
         if on:
             self._crossed = abs(self._bench.posture.left_mm - self._bench.posture.right_mm) > 1.0
@@ -356,8 +300,8 @@ class Rail(QWidget):
             self._bench.set_posture(0.0, 0.0)
 
     def _tick(self) -> None:
-        self._frame = (self._frame + 1) % _CYCLE_FRAMES
-        share = _there_and_back(self._frame)
+        self._frame = (self._frame + 1) % CYCLE_FRAMES
+        share = there_and_back(self._frame)
         axle = self._bench.axle
         mm = share * (axle.bump_mm if share > 0 else axle.droop_mm)
         other = -share * (axle.droop_mm if share > 0 else axle.bump_mm) if self._crossed else mm
@@ -371,9 +315,10 @@ class Rail(QWidget):
         steered, steer = self._bench.axle.steered, self._bench.posture.steer
         for widget in (self.steer, self.steer_title):
             widget.setVisible(steered)
-        for part in (self.steering, self.lock, self.straight):
-            part.setVisible(self._bench.axle.steering is not None)
-        self.steering.update()
+        self.turning.refresh()
+        # Very large type leaves no room for what the wheels' fields and the line show anyway.
+        self.words.setVisible(self._look.percent < 175)
+        self.case.setMaximumWidth(self._look.px(150 if self._look.percent < 175 else 100))
         self.steer.show_value(steer, steer_words(self._bench.axle))
         study, now = self._bench.study(self._bench.axle_key), self._bench.posture
         beams = beam_words(self._bench.axle, now.left_mm, now.right_mm, steer)
@@ -397,4 +342,4 @@ class Rail(QWidget):
     def stop(self) -> None:
         """Stop cycling and steering."""
         self.cycle.setChecked(False)
-        self.lock.setChecked(False)
+        self.turning.stop()

@@ -1,11 +1,14 @@
 """What is looked at: which station, axle, posture, point and figure."""
 
 from dataclasses import dataclass, field
+from typing import Literal
 
 from even_stance.study.loads import CaseKey
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.posture import CarPosture
 from even_stance.vehicle.spots import Spot
+
+Along = Literal["", "opposite", "same"]
 
 
 @dataclass
@@ -17,6 +20,7 @@ class Selection:
         posture: where the wheels of the car are.
         spot, figure: the point held and the number looked at, if any; why: whether it is being explained.
         both_sides: whether the other side goes along when a point is moved.
+        along: what another steered axle does while one is steered: nothing, the opposite way or the same way.
         load_case: the loads drawn; overlay: the variant drawn beneath.
     """
 
@@ -26,6 +30,7 @@ class Selection:
     spot: Spot | None = None
     figure: str | None = None
     both_sides: bool = True
+    along: Along = ""
     load_case: CaseKey | None = None
     why: bool = False
     overlay: str | None = None

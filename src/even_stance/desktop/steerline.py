@@ -1,11 +1,14 @@
-"""The steer line beside the travel rail: from full left to full right, with what stops it either way."""
+"""Steering beside the travel rail: a line from full left to full right, and what goes along at the other end."""
 
-from PyQt6.QtCore import QLineF, QPointF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from functools import partial
+
+from PyQt6.QtCore import QLineF, QPointF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen, QShortcut
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QSizePolicy, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.cycling import CYCLE_FRAMES, CYCLE_MS, there_and_back
 from even_stance.study.steerfigures import lock_of, turner_of
 
 
@@ -112,3 +115,83 @@ class SteerLine(QWidget):
     def nudge(self, way: float) -> None:
         """Steer a step to the left (+1) or to the right (-1), as far as the input goes."""
         self.moved.emit(min(max(self._bench.posture.steer + way * self.step, -self.half), self.half))
+
+
+class SteerControls(QWidget):
+    """The steer line with its buttons and keys; where another axle steers too, what that does meanwhile."""
+
+    def __init__(self, bench: Bench, look: Look) -> None:
+        super().__init__()
+        self._bench, self._look = bench, look
+        self.line = SteerLine(bench, look)
+        self.line.moved.connect(bench.set_steer)
+        self.lock = QPushButton("Lock to lock")
+        self.lock.setCheckable(True)
+        self.lock.setToolTip("Steer from lock to lock (Ctrl+Left, Ctrl+Right: a step)")
+        self.lock.setAccessibleName("Lock to lock")
+        self.lock.toggled.connect(self._play)
+        self.straight = QPushButton("Straight")
+        self.straight.setAccessibleName("Straight ahead")
+        self.straight.clicked.connect(lambda: bench.set_steer(0.0))
+        self.along = QComboBox()
+        self.along.setAccessibleName("What the other steered axle does")
+        self.along.setToolTip("What the other steered axle does while this one is steered")
+        self.along.activated.connect(lambda: bench.set_along(self.along.currentData()))
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setVerticalSpacing(3)
+        for i, button in enumerate((self.lock, self.straight, self.along)):
+            grid.addWidget(button, i, 0)
+        grid.addWidget(self.line, 0, 1, 3, 1)
+        grid.setColumnStretch(1, 1)
+        self._frame = 0
+        self._timer = QTimer(self)
+        self._timer.setInterval(CYCLE_MS)
+        self._timer.timeout.connect(self._tick)
+        for keys, way in (("Ctrl+Left", 1.0), ("Ctrl+Right", -1.0)):
+            QShortcut(QKeySequence(keys), self).activated.connect(partial(self._nudge, way))
+
+    def refresh(self) -> None:
+        """Show the steer input of the axle looked at; nothing where nothing steers it."""
+        self.setVisible(self._bench.axle.steering is not None)
+        # Very large type leaves room for one short word.
+        self.lock.setText("Lock to lock" if self._look.percent < 150 else "Lock")
+        self.straight.setText("Straight" if self._look.percent < 150 else "0")
+        others = [a.key for a in self._bench.job.vehicle.axles if a.steering is not None and a is not self._bench.axle]
+        self.along.setVisible(bool(others))
+        words = {"": "stays", "opposite": "opposite", "same": "same way"}
+        whose = f"{others[0]} " if others and self._look.percent < 150 else ""
+        names = [f"{whose}{word}" for word in words.values()] if others else []
+        if [self.along.itemText(i) for i in range(self.along.count())] != names:
+            self.along.clear()
+            for key, name in zip(words, names, strict=False):
+                self.along.addItem(name, key)
+        self.along.setCurrentIndex(self.along.findData(self._bench.look_at.along))
+        self.line.update()
+
+    def stop(self) -> None:
+        """Stop steering."""
+        self.lock.setChecked(False)
+
+    def _nudge(self, way: float) -> None:
+        if self.line.half:
+            self.line.nudge(way)
+
+    def _play(self, on: bool) -> None:
+        if on:
+            self._frame = 0
+            self._timer.start()
+        else:
+            self._timer.stop()
+            self._bench.set_steer(0.0)
+
+    def _tick(self) -> None:
+        """From straight to the left lock, to the right one and back, over and over."""
+        mechanism = turner_of(self._bench.axle)
+        if mechanism is None:
+            self.lock.setChecked(False)
+            return
+        self._frame = (self._frame + 1) % CYCLE_FRAMES
+        share = there_and_back(self._frame)
+        right, left = lock_of(self._bench.axle, mechanism).steer
+        self._bench.set_steer(float(share * left if share > 0.0 else -share * right))

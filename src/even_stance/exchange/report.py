@@ -7,13 +7,13 @@ from reportlab.platypus import KeepTogether, PageBreak, Spacer
 
 from even_stance.errors import StanceError
 from even_stance.exchange.paper import Drawing, grid, made_pdf, words
+from even_stance.exchange.steerreport import beam_pages, numbers_table, steering_tables
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.differences import differences
 from even_stance.judgement.driveline import driveline_findings
-from even_stance.judgement.explain import FORMULAS
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
 from even_stance.judgement.schools import link_schools
-from even_stance.judgement.verdicts import TITLES, Verdict, bind_words, judge, study_wanted_bind
+from even_stance.judgement.verdicts import TITLES, bind_words, judge, study_wanted_bind
 from even_stance.shop.findings import shop_findings
 from even_stance.study.answers import Answers
 from even_stance.study.construction import construction
@@ -36,14 +36,13 @@ from even_stance.vehicle.car import Axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import JOINT_TYPES
 
-_STATES = {"inside": "in the band", "low": "LOW", "high": "HIGH", "unsure": "at the mark"}
-
 
 def report_pdf(job: Job) -> bytes:
     """The report of the variant on the bench as PDF."""
     story: list[Any] = [*_front(job), *_findings(job)]
     for axle in job.vehicle.axles:
         if not axle.members:
+            story += beam_pages(job, axle)
             continue
         story.append(PageBreak())
         try:
@@ -116,12 +115,13 @@ def _axle(job: Job, axle: Axle, study: AxleStudy) -> list[Any]:
     """All pages of one axle."""
     verdicts = judge(job, study)
     story: list[Any] = [words(axle_title(axle), "title"), *_drawings(job, axle, study), words("Numbers", "head")]
-    story.append(_numbers(job, verdicts))
+    story.append(numbers_table(job, verdicts))
     story.append(words(bind_words(study_wanted_bind(job, study), job.units)))
     story += [words("Over travel, both wheels", "head"), _travel(job, axle, study.travel.sweep)]
     story += [words("Points", "head"), _points(job, axle)]
     story += [words("Links", "head"), _links(job, study)]
     story += [words(said, "faint") for said in link_schools(job, axle)]
+    story += steering_tables(job, axle, study)
     loads = _loads(job, study)
     if loads is not None:
         story.append(KeepTogether([words("Loads at ride height", "head"), loads, words(
@@ -145,18 +145,6 @@ def _drawings(job: Job, axle: Axle, study: AxleStudy) -> list[Any]:
             KeepTogether([picture, words(f"{name.capitalize()}, {how}; about 1:{picture.ratio:.1f}.", "faint")])
         )
     return story
-
-
-def _numbers(job: Job, verdicts: list[Verdict]) -> Any:
-    """The judged numbers of an axle as a table."""
-    units = job.units
-    rows = [("Number", "Value", "Wanted", "", "What it means", "Source")]
-    rows += [
-        (v.title, f"{v.reading(units)} {v.uncertainty_words(units)}", v.band_words(units), _STATES[v.state], v.sentence,
-         FORMULAS[v.figure.key].source)
-        for v in verdicts
-    ]  # fmt: skip
-    return grid(rows, (30, 27, 27, 18, 44, 32))
 
 
 def _travel(job: Job, axle: Axle, sweep: Answers) -> Any:

@@ -28,8 +28,9 @@ def segments_gap(a: Array, b: Array, c: Array, d: Array) -> Array:
     lies = aa * ee - ab * ab
     tiny = 1e-12
     s = np.where(lies > tiny * aa * ee + tiny, np.clip((ab * f - g * ee) / np.maximum(lies, tiny), 0.0, 1.0), 0.0)
-    t = (ab * s + f) / np.maximum(ee, tiny)
-    s = np.where(t < 0.0, np.clip(-g / np.maximum(aa, tiny), 0.0, 1.0), s)
+    t = np.where(ee > tiny, (ab * s + f) / np.maximum(ee, tiny), 0.0)
+    # Of two that are no more than a place each, and of one, the other's nearest share is all there is to find.
+    s = np.where((t < 0.0) | (ee <= tiny), np.clip(-g / np.maximum(aa, tiny), 0.0, 1.0), s)
     s = np.where(t > 1.0, np.clip((ab - g) / np.maximum(aa, tiny), 0.0, 1.0), s)
     t = np.clip(t, 0.0, 1.0)
     gap: Array = norm(apart + s[..., None] * one - t[..., None] * two)

@@ -194,6 +194,28 @@ def _one(values: Array) -> Array:
     return values if np.ndim(values) == 0 else values[..., 0]
 
 
+def steered_along(vehicle: Vehicle, key: str, steer: float, opposite: bool) -> dict[str, float]:
+    """Steer inputs of the other steered axles, each as far of its own lock as this axle is of its own.
+
+    Args:
+        vehicle: the vehicle; key: the axle that is steered; steer: its input, turns or mm of rod, + left.
+        opposite: whether they turn the other way, for a tight turn; else the same way, crabwise.
+    """
+    axle = vehicle.axle(key)
+    turner = turner_of(axle)
+    if turner is None:
+        return {}
+
+    def lock(a: Axle, t: Turner, way: float) -> float:
+        """How far an axle's input goes one way."""
+        return abs(float(lock_of(a, t).steer[int(way > 0.0)]))
+
+    share = steer / max(lock(axle, turner, steer), 1e-9)
+    along = -share if opposite else share
+    others = ((a, turner_of(a)) for a in vehicle.axles if a.key != key)
+    return {a.key: along * lock(a, t, along) for a, t in others if t is not None}
+
+
 def circle_both_ends(vehicle: Vehicle) -> float | None:
     """The turning circle with the rear axle steered to its lock the other way, m; None where not both ends steer.
 

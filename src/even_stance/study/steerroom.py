@@ -32,16 +32,24 @@ class Near:
     steer: float
 
 
-def rails_gap(vehicle: Vehicle, places: Array) -> Array:
-    """How far places are from the nearer frame rail, mm, shape (..., 3) to (...)."""
+def rails_gap(vehicle: Vehicle, a: Array, b: Array) -> Array:
+    """How far straight pieces are from the nearer frame rail, mm, ends of shape (..., 3) to (...).
+
+    Rails kick up and there are two of them: the least of all their straight pieces, each of which is convex.
+    """
     top, thick, out = vehicle.frame.rail_top_mm, rail_thick(vehicle), vehicle.frame.rail_out_mm
-    aside = np.maximum(np.abs(np.abs(places[..., 1]) - out) - RAIL_HALF_MM, 0.0)
-    flat = np.full(places.shape[:-1], np.inf)
+    found = np.full(a.shape[:-1], np.inf)
     for (x0, z0), (x1, z1) in pairwise(rail_line(vehicle)):
         corners = np.array([(x0, top + z0), (x1, top + z1), (x1, top - thick + z1), (x0, top - thick + z0)])
-        flat = np.minimum(flat, outline_gap(places[..., (0, 2)], corners))
-    gap: Array = np.hypot(aside, flat)
-    return gap
+        for side in (out, -out):
+
+            def gap(places: Array, corners: Array = corners, side: float = side) -> Array:
+                aside = np.maximum(np.abs(places[..., 1] - side) - RAIL_HALF_MM, 0.0)
+                away: Array = np.hypot(aside, outline_gap(places[..., (0, 2)], corners))
+                return away
+
+            found = np.minimum(found, least_along(gap, a, b))
+    return found
 
 
 def ends_sure(axle: Axle, *ends: str) -> float:
@@ -71,7 +79,7 @@ def pitman_near(vehicle: Vehicle, axle: Axle) -> tuple[Near, ...]:
         found.append(Near(what, float(gaps[i]) - ARM_MM / 2, float(np.hypot(sure, other)), float(steer[i])))
 
     # The arm's hub sits on the box, which is bolted to the rail: what counts is the arm from its middle outward.
-    add("frame rail", least_along(lambda p: rails_gap(vehicle, p), 0.5 * (hub + ball), ball), 6.0)
+    add("frame rail", rails_gap(vehicle, 0.5 * (hub + ball), ball), 6.0)
     power = vehicle.powertrain
     if power is not None:
         for spot, at in power_points(power).items():

@@ -26,7 +26,7 @@ class DrivelineStation(AxleStation):
 
         super().__init__(bench, look, (
             ("Angles", lambda: AnglesPage(bench, look)), ("Shaft", lambda: Scrolled(ShaftPage(bench, look))),
-            ("Engine", lambda: EnginePage(bench, look)), ("Travel", travel),
+            ("Engine", lambda: Scrolled(EnginePage(bench, look))), ("Travel", travel),
         ), whole=True)  # fmt: skip
 
     def say(self) -> None:

@@ -26,7 +26,8 @@ class SteeringStation(AxleStation):
             return SweepPage(bench, look)
 
         super().__init__(bench, look, (
-            ("Pieces", lambda: PiecesPage(bench, look)), ("Arcs", lambda: ArcsPage(bench, look)), ("Sweep", sweep),
+            ("Pieces", lambda: Scrolled(PiecesPage(bench, look))), ("Arcs", lambda: Scrolled(ArcsPage(bench, look))),
+            ("Sweep", sweep),
             ("Box", lambda: Scrolled(box_page(bench, look))), ("Ram", lambda: Scrolled(ram_page(bench, look))),
             ("Joints", lambda: Scrolled(joints_page(bench, look))), ("Arm", lambda: Scrolled(arm_page(bench, look))),
             ("Shaft", lambda: Scrolled(shaft_page(bench, look))),
