@@ -1,5 +1,7 @@
 """Room around pitman arm and ram, arms with holes, and the +/- of what a steering comes to."""
 
+import json
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -7,7 +9,7 @@ from hypothesis import strategies as st
 from scipy.optimize import minimize
 from scipy.spatial import ConvexHull, QhullError
 
-from even_stance.errors import InputError
+from even_stance.errors import InputError, JobFileError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, parse_job
 from even_stance.judgement.explain import explain_beams
@@ -279,3 +281,21 @@ def test_wrong_steerings_are_refused_in_a_sentence(
 ) -> None:  # fmt: skip
     with pytest.raises(InputError, match=said):
         change_steering("front", "Field", part, **changes).apply(demo_jobs()[number])
+
+
+@pytest.mark.parametrize(
+    ("path", "said"),
+    [
+        (("left", "lower"), "left knuckle, kingpin, lower is missing|left knuckle, kingpin, lower: is missing"),
+        (("box", "shaft"), "Steering box, Sector shaft"),
+        (("box",), "steering box or the drag link"),
+    ],
+)
+def test_a_file_whose_steering_lacks_something_says_what(path: tuple[str, ...], said: str) -> None:
+    data = json.loads(dump_job(demo_jobs()[0]))
+    place = data["vehicle"]["axles"][0]["steering"]
+    for step in path[:-1]:
+        place = place[step]
+    del place[path[-1]]
+    with pytest.raises(JobFileError, match=said):
+        parse_job(json.dumps(data))

@@ -79,7 +79,8 @@ class SteerLine(QWidget):
         painter.setPen(look.color("ink"))
         unit = "" if mechanism.box is None else f" {self.half:g}"
         self._centered(painter, self._x(self.half), y + px(24), f"left{unit}")
-        self._centered(painter, self._x(0.0), y + px(24), "straight")
+        if self.width() > px(150):
+            self._centered(painter, self._x(0.0), y + px(24), "straight")
         self._centered(painter, self._x(-self.half), y + px(24), f"right{unit}")
         painter.setBrush(look.color("bubble"))
         painter.setPen(QPen(look.color("accent" if self.hasFocus() else "ink"), px(3 if self.hasFocus() else 2)))
@@ -140,9 +141,9 @@ class SteerControls(QWidget):
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setVerticalSpacing(3)
-        for i, button in enumerate((self.lock, self.straight, self.along)):
-            grid.addWidget(button, i, 0)
-        grid.addWidget(self.line, 0, 1, 3, 1)
+        for row, button in ((0, self.lock), (1, self.straight), (1, self.along)):
+            grid.addWidget(button, row, 0)
+        grid.addWidget(self.line, 0, 1, 2, 1)
         grid.setColumnStretch(1, 1)
         self._frame = 0
         self._timer = QTimer(self)
@@ -158,7 +159,10 @@ class SteerControls(QWidget):
         self.lock.setText("Lock to lock" if self._look.percent < 150 else "Lock")
         self.straight.setText("Straight" if self._look.percent < 150 else "0")
         others = [a.key for a in self._bench.job.vehicle.axles if a.steering is not None and a is not self._bench.axle]
+        # There is room for two: home on the line and the button for the whole car go straight as well.
         self.along.setVisible(bool(others))
+        self.straight.setVisible(not others)
+        self.line.setMinimumWidth(self._look.px(120) if self._look.percent < 150 else 0)
         words = {"": "stays", "opposite": "opposite", "same": "same way"}
         whose = f"{others[0]} " if others and self._look.percent < 150 else ""
         names = [f"{whose}{word}" for word in words.values()] if others else []

@@ -26,7 +26,7 @@ _NEAR_MM, _NEAR_PITCH_MM = 0.5, 0.02
 _CALIPER_MM = 0.05  # common practice, no source: what a caliper in a shop can be trusted with
 _GRIP = 0.15  # dry machined faces, common practice, no source
 _PROOF_MPA, _PULLED = 827.0, 0.75  # SAE J429 grade 8, 120 ksi (from memory), tightened to three quarters of it
-_DEEP = {"iron": 1.5, "steel": 1.0}  # diameters of thread to engage: common practice, no source
+_DEEP_IRON, _DEEP_STEEL = 1.5, 1.0  # diameters of thread to engage: common practice, no source
 
 
 def _size(mm: float, units: System) -> str:
@@ -43,11 +43,8 @@ def taper_rows(fit: JointFit, thick_mm: float, units: System) -> Rows:
     seat = 100.0 * seat_left(fit.hole_mm, fit.stud_mm, taper, thick_mm)
     sure = sinks(2.0**0.5 * _CALIPER_MM, 0.0, taper)
     way = "deeper" if deep > 0 else "proud"
-    sits = (
-        f"{lengthwise(abs(deep), units, sure)} {way}"
-        if abs(deep) > 0.05
-        else f"as it should, ± {lengthwise(sure, units)}"
-    )
+    give = f"± {_size(sure, units)}"
+    sits = f"{lengthwise(abs(deep), units)} {way} {give}" if abs(deep) > 0.05 else f"as it should {give}"
     return [
         ("Included angle", f"{np.degrees(included_angle(taper)):.2f}°"),
         ("Small end of the hole", _size(size_at(fit.hole_mm, taper, thick_mm), units)),
@@ -97,9 +94,11 @@ def bolted_rows(job: Job, axle: Axle) -> Rows:
     shear = stud_shear(push.force_n, push.reach_mm, arm.studs, arm.circle_mm / 2.0)
     clamp, area = shear / _GRIP, stress_area(arm.stud_mm, arm.pitch_mm)
     holds = _PULLED * _PROOF_MPA * area
-    needs, flat = _DEEP[arm.into] * arm.stud_mm, arm.circle_mm + 2.0 * arm.stud_mm
+    diameters = _DEEP_IRON if arm.cast_iron else _DEEP_STEEL
+    needs, flat = diameters * arm.stud_mm, arm.circle_mm + 2.0 * arm.stud_mm
     deep = f"{arm.deep_mm / arm.stud_mm:.1f} diameters"
-    least = f"{_DEEP[arm.into]:g} in {'cast iron' if arm.into == 'iron' else 'steel'}, {lengthwise(needs, units)}"
+    kind = "cast iron" if arm.cast_iron else "steel"
+    least = f"{diameters:g} diameters into {kind}, {lengthwise(needs, units)}"
     short = flat - arm.flat_mm
     used = 100.0 * clamp / holds
     enough = int(np.ceil(arm.studs * used / 100.0 - 1e-9))

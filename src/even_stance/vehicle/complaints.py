@@ -27,12 +27,32 @@ _FIELDS = {
     "tail": "Gearbox mount", "tail_up_mm": "Tail raised", "mounts_up_mm": "Engine mounts raised",
     "steering": "Steering", "box": "Steering box", "ram": "Steering ram", "drag": "Drag link", "tie": "Tie rod joint",
     "ratio": "Ratio", "turns": "Turns stop to stop", "stroke_mm": "Stroke", "stop_deg": "Steering stop",
+    "left": "left knuckle", "right": "right knuckle", "lower": "kingpin, lower", "upper": "kingpin, upper",
+    "joint": "Axle-shaft joint", "ball": "Drag link, pitman end", "top": "Sector shaft, far end", "bore_mm": "Bore",
+    "rod_mm": "Rod", "pressure_bar": "Pressure", "body_mm": "Body", "cover": "Housing cover", "assist": "Assist ram",
+    "closed_mm": "All the way in", "open_mm": "All the way out", "rim_mm": "Hand wheel", "push_n": "Push at the tire",
+    "rating_nm": "Torque allowed", "drop_mm": "Drop as sold", "splines": "Splines", "fit": "Joints",
+    "taper_per_foot": "Taper", "stud_mm": "Stud", "hole_mm": "Hole", "sleeve_mm": "Sleeve",
+    "rod_pitch_mm": "Rod’s pitch", "nut_mm": "End’s thread", "nut_pitch_mm": "End’s pitch", "engaged_mm": "Engaged",
+    "rod_end_mm": "Rod end", "thread_mm": "Its thread", "swing_limit_deg": "Swing limit", "arm_mm": "Arm, thick",
+    "ball_mm": "Joint’s height", "axle_joint_limit_deg": "Axle joint limit", "column": "Steering shaft",
+    "slip_mm": "Slip", "left_beam": "left beam", "right_beam": "right beam", "pivot": "Beam’s pivot",
+    "arm": "Radius arm’s end", "inner": "Tie rod, inner end", "bolted": "Bolted-on arm", "studs": "Studs",
+    "circle_mm": "Circle of studs", "deep_mm": "Screwed in", "flat_mm": "Flat", "reach_mm": "Studs to joint",
+    "arm_holes": "Holes of an arm", "hole": "hole",
     "carrier": "Carrier bearing", "marks": "Marked point",
     "gap_mm": "Gap", "wanted_mm": "Wanted gap",
     "shaft": "Driveshaft", "spline_mm": "Spline length", "pull_out_mm": "Pull-out", "limit_deg": "Joint limit",
     "top_rpm": "Top shaft speed", "phase_deg": "Phasing", "double_mm": "Double-cardan length",
     "branch": "Variant name", "weights": "Weights", "output": "Output yoke", "pinion": "Pinion yoke",
     "misalignment_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z",
+}  # fmt: skip
+
+# The same word for two things.
+_WITHIN: dict[tuple[object, str], str] = {
+    ("box", "shaft"): "Sector shaft", ("fit", "rod_mm"): "Rod’s thread", ("fit", "wide_mm"): "Arm, wide",
+    ("column", "joint"): "Column joint", ("column", "input"): "Joint at the box",
+    ("ram", "left"): "Rod’s left end", ("ram", "right"): "Rod’s right end",
 }  # fmt: skip
 
 # Steps on the way to a field that people have no name for.
@@ -55,13 +75,13 @@ _SILENT = (
 def _place(location: tuple[int | str, ...], data: Any) -> str:
     """The path to a field in words, with the names of members and axles where the data tells them."""
     words: list[str] = []
-    for step in location:
+    for before, step in zip((None, *location), location, strict=False):
         data = _into(data, step)
         if isinstance(step, int):
             name = data.get("name") or data.get("key") if isinstance(data, dict) else None
             words.append(f"“{_short(name)}”" if isinstance(name, str) else f"no. {step + 1}")
         elif step not in _SILENT:
-            words.append(_FIELDS.get(step, _short(step)))
+            words.append(_WITHIN.get((before, step), _FIELDS.get(step, _short(step))))
     return ", ".join(words) or "Job"
 
 

@@ -151,7 +151,7 @@ class BoltedArm(Record):
         studs: how many; stud_mm, pitch_mm: diameter and pitch of their thread; circle_mm: of the circle they stand on.
         deep_mm: how deep they are screwed in; flat_mm: across the flat that was machined for the arm.
         reach_mm: from the middle of the studs to the joint on the arm.
-        into: what the knuckle is made of.
+        cast_iron: whether the knuckle is cast iron, not steel.
     """
 
     studs: Annotated[int, Field(ge=2, le=12)] = 4
@@ -161,7 +161,7 @@ class BoltedArm(Record):
     deep_mm: PositiveLength = 25.4
     flat_mm: PositiveLength = 114.3
     reach_mm: PositiveLength = 127.0
-    into: Literal["iron", "steel"] = "iron"
+    cast_iron: bool = True
 
 
 class ArmHoles(Record):

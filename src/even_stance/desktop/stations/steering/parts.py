@@ -43,6 +43,7 @@ def box_page(bench: Bench, look: Look) -> RowsPage:
             FieldSpec("box", "indexed", "indexed, every quarter turn", None),
         ),
         (Group("What the box holds", box_rows), Group("Room around the arm", room_rows)), "pitman_length",
+        stacked=True,
     )  # fmt: skip
 
 
@@ -145,6 +146,7 @@ def arm_page(bench: Bench, look: Look) -> RowsPage:
             FieldSpec("bolted", "circle_mm", "Circle they stand on", LengthField, "length"),
             FieldSpec("bolted", "deep_mm", "Screwed in by", LengthField, "length"),
             FieldSpec("bolted", "flat_mm", "Flat, across", LengthField, "length"),
+            FieldSpec("bolted", "cast_iron", "into cast iron", None),
             FieldSpec("bolted", "reach_mm", "Studs’ middle to the joint", LengthField, "length"),
         ),
         (Group("The bolted-on arm", bolted_rows),),

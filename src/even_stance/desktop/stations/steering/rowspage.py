@@ -61,17 +61,18 @@ class RowsPage(SteppedPage):
         bench, look: what it shows and sends edits to, and how it looks.
         head: what the page is for; lacking: what is said where the steering has no such part.
         fields, groups: its fields, and its tables; school: the note of schools beside the head, or empty.
+        stacked: whether its tables stand one below the other, each as high as its rows.
         starts: buttons that make parts that are not there yet; the first that is offered is shown.
     """
 
     def __init__(
         self, bench: Bench, look: Look, head: str, lacking: str, fields: Sequence[FieldSpec], groups: Sequence[Group],
-        school: str = "", starts: Sequence[Start] = (),
+        school: str = "", starts: Sequence[Start] = (), stacked: bool = False,
     ) -> None:  # fmt: skip
         super().__init__()
         self._bench, self._look = bench, look
         self._head, self._lacking, self._specs, self._groups, self._school = head, lacking, fields, groups, school
-        self._starts = starts
+        self._starts, self._stacked = starts, stacked
         self._offered: Start | None = None
 
     def build(self) -> Iterator[None]:
@@ -112,15 +113,16 @@ class RowsPage(SteppedPage):
         self.tables = []
         for i, group in enumerate(self._groups):
             yield
-            wide = 4 // len(self._groups)
-            grid.addWidget(group_head(group.title), row, i * wide, 1, wide)
+            wide = 4 if self._stacked else 4 // len(self._groups)
+            down, across = (2 * i, 0) if self._stacked else (0, i * wide)
+            grid.addWidget(group_head(group.title), row + down, across, 1, wide)
             table = plain_table(("", ""), group.title, wide=1)
             header = table.horizontalHeader()
             if header is not None:
                 header.hide()
-            grid.addWidget(table, row + 1, i * wide, 1, wide)
+            grid.addWidget(table, row + down + 1, across, 1, wide)
             self.tables.append(table)
-        grid.setRowStretch(row + 1, 1)
+        grid.setRowStretch(row + (2 * len(self._groups) if self._stacked else 1), 1)
 
     def _set(self, spec: FieldSpec, value: Any) -> None:
         if spec.name in ("splines", "studs"):
@@ -168,3 +170,5 @@ class RowsPage(SteppedPage):
             for i, (title, figure) in enumerate(rows):
                 set_text(table, i, 0, title, right=False)
                 set_text(table, i, 1, figure, right=False)
+            if self._stacked:
+                table.setFixedHeight(sum(table.rowHeight(i) for i in range(len(rows))) + 2 * table.frameWidth())
