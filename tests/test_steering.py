@@ -1,6 +1,7 @@
 """Steering in a job: wheels turned from the command line, what stops them, and what is refused."""
 
 import json
+import math
 from pathlib import Path
 from typing import Any
 
@@ -76,13 +77,16 @@ def test_what_stops_the_steering_first(rock_job: Job) -> None:
         assert SteeredAxle(axle, other).stop_first(True, moved, rotation) == first
     ram = _steered(rock_job, "ram").vehicle.axle("front")
     assert ram.steering is not None
-    long = made(SteeringRam, **{"left": ram.steering.ram.left, "right": ram.steering.ram.right, "stroke_mm": 900.0})  # type: ignore[union-attr]
+    ends = ram.steering.ram
+    assert ends is not None
+    stroke = 0.98 * math.dist(ends.left.xyz, ends.right.xyz)
+    long = made(SteeringRam, left=ends.left, right=ends.right, stroke_mm=stroke)
     far = made(
         Steering, **{n: getattr(ram.steering, n) for n in Steering.model_fields} | {"ram": long, "stop_deg": 60.0}
     )
     mechanism = SteeredAxle(ram, far)
     assert mechanism.stop_first(False, moved, rotation) in ("link", "stop")
-    assert np.isnan(mechanism.at(np.array([440.0]), moved[None], rotation[None]).headings).all()
+    assert np.isnan(mechanism.at(np.array([0.49 * stroke]), moved[None], rotation[None]).headings).all()
 
 
 def test_bump_steer_is_that_of_the_two_arcs(rock_job: Job) -> None:

@@ -13,8 +13,10 @@ def segments_gap(a: Array, b: Array, c: Array, d: Array) -> Array:
     """The least distance between two straight pieces in space.
 
     Args:
-        a, b: ends of the one, mm, shape (..., 3)
-        c, d: ends of the other, mm, shape (..., 3)
+        a: first end of the one, mm, shape (..., 3)
+        b: its other end, mm, shape (..., 3)
+        c: first end of the other, mm, shape (..., 3)
+        d: its other end, mm, shape (..., 3)
 
     Returns:
         The distance, mm, shape (...).
@@ -64,7 +66,8 @@ def least_along(gap: Callable[[Array], Array], a: Array, b: Array) -> Array:
 
     Args:
         gap: distance of places from it, mm, shape (..., 3) to (...)
-        a, b: ends of the piece, mm, shape (..., 3)
+        a: first end of the piece, mm, shape (..., 3)
+        b: its other end, mm, shape (..., 3)
 
     Returns:
         The distance, mm, shape (...).
