@@ -51,6 +51,7 @@ def beam_values(vehicle: Vehicle, axle: Axle, beams: BeamAxle) -> dict[str, Arra
     return found | {"steer_swing_use_pct": 100.0 * swing / limit} | lock_values(vehicle, axle, beams)
 
 
+@lru_cache(maxsize=8)
 def _swings(axle: Axle, beams: BeamAxle) -> list[tuple[str, Array]]:
     """The most every joint swings over travel and lock, degrees, shape (...), with its name.
 
