@@ -15,7 +15,8 @@ from even_stance.study.answers import study_postures
 from even_stance.study.bodies import car_solids
 from even_stance.study.drawing import Area, Path
 from even_stance.study.figures import study_axle
-from even_stance.study.floor import AxlePlace, axle_patches, car_shapes, ground_shapes, patches
+from even_stance.study.floor import axle_patches, car_shapes, ground_shapes, patches
+from even_stance.study.places import AxlePlace
 from even_stance.study.state import CHASSIS, axle_body, car_state
 from even_stance.study.walkaround import Eye, first_eye, look_at, pick
 from even_stance.vehicle.car import Vehicle

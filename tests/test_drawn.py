@@ -9,8 +9,9 @@ from even_stance.study.answers import answers_at
 from even_stance.study.construction import load_shapes
 from even_stance.study.drawing import Label, Path, project
 from even_stance.study.figures import study_axle
-from even_stance.study.floor import AxlePlace, car_shapes
+from even_stance.study.floor import car_shapes
 from even_stance.study.loads import study_loads
+from even_stance.study.places import AxlePlace
 from even_stance.units import format_force
 from even_stance.vehicle.job import Job
 

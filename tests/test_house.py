@@ -131,4 +131,4 @@ def test_no_module_outgrows_its_shelf() -> None:
     ):
         for module in _modules(f"even_stance.{package}"):
             lines = inspect.getsource(module).count("\n")  # type: ignore[arg-type]
-            assert lines <= 420, f"{module.__name__}: {lines} lines"  # type: ignore[attr-defined]
+            assert lines <= 400, f"{module.__name__}: {lines} lines"  # type: ignore[attr-defined]

@@ -21,7 +21,8 @@ from even_stance.mechanics.gaps import outline_gap, segments_gap
 from even_stance.mechanics.steerloads import stud_shear
 from even_stance.study.beamfigures import beam_figures
 from even_stance.study.beams import beams_of
-from even_stance.study.steerfigures import lock_of, mechanism_of, steered_along, turner_of
+from even_stance.study.steerends import steered_along
+from even_stance.study.steerfigures import lock_of, mechanism_of, turner_of
 from even_stance.study.steerloads import box_loads, ram_values
 from even_stance.study.steerroom import cover_gap, pitman_near, puller_room, rails_gap
 from even_stance.study.steerspread import steer_spreads

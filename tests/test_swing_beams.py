@@ -15,7 +15,8 @@ from even_stance.judgement.steering import beam_rows
 from even_stance.judgement.verdicts import judge_beams
 from even_stance.study.beamfigures import beam_figures, travel_states
 from even_stance.study.beams import BeamAxle, beams_of
-from even_stance.study.floor import AxlePlace, axle_patches
+from even_stance.study.floor import axle_patches
+from even_stance.study.places import AxlePlace
 from even_stance.study.state import car_state, knuckle_body
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import change_steering, move_by, set_axle, set_sure, with_changes

@@ -15,8 +15,9 @@ from even_stance.exchange.paper import Drawing, made_pdf, words
 from even_stance.exchange.report import report_pdf
 from even_stance.study.drawing import Path as Line
 from even_stance.study.drawing import Round, Shape
-from even_stance.study.floor import AxlePlace, car_shapes
+from even_stance.study.floor import car_shapes
 from even_stance.study.frame import view_frame
+from even_stance.study.places import AxlePlace
 from even_stance.vehicle.job import Job
 
 POINTS_PER_MM = 72 / 25.4

@@ -15,7 +15,7 @@ from even_stance.judgement.findings import Finding
 from even_stance.judgement.verdicts import Verdict
 from even_stance.study.figures import AxleStudy
 from even_stance.study.loads import CaseKey
-from even_stance.study.steerfigures import steered_along
+from even_stance.study.steerends import steered_along
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Edit
 from even_stance.vehicle.job import Job

@@ -14,8 +14,8 @@ from even_stance.shop.findings import shop_findings
 from even_stance.study.beams import beams_of
 from even_stance.study.carried import carrier_of, standing
 from even_stance.study.figures import AxleStudy, study_axle
-from even_stance.study.floor import AxlePlace
 from even_stance.study.loads import CaseKey, LoadStudy, study_loads
+from even_stance.study.places import AxlePlace
 from even_stance.study.powertrain import seated
 from even_stance.study.state import CarState, state_of
 from even_stance.vehicle.car import Axle, Vehicle

@@ -7,7 +7,8 @@ from typing import Any
 from ezdxf.filemanagement import new
 
 from even_stance.study.drawing import VIEWS, Area, Hole, Joint, Label, Mark, Path, Place, Round, Shape, View
-from even_stance.study.floor import car_shapes, study_places
+from even_stance.study.floor import car_shapes
+from even_stance.study.places import study_places
 from even_stance.study.styles import style_of
 from even_stance.vehicle.job import Job
 

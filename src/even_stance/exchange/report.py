@@ -19,10 +19,11 @@ from even_stance.study.answers import Answers
 from even_stance.study.construction import construction
 from even_stance.study.drawing import VIEW_TITLES, View
 from even_stance.study.figures import AxleStudy, link_table, main_anti_key, pinion_up, study_axle
-from even_stance.study.floor import AxlePlace, car_shapes, study_places
+from even_stance.study.floor import car_shapes
 from even_stance.study.frame import view_frame
 from even_stance.study.loads import CASES, study_loads
 from even_stance.study.model import axle_title
+from even_stance.study.places import AxlePlace, study_places
 from even_stance.units import (
     force_unit,
     format_decimal,

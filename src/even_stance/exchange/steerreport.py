@@ -13,9 +13,10 @@ from even_stance.judgement.verdicts import Verdict, judge_beams
 from even_stance.study.beams import beams_of
 from even_stance.study.drawing import VIEW_TITLES, View
 from even_stance.study.figures import AxleStudy
-from even_stance.study.floor import car_shapes, study_places
+from even_stance.study.floor import car_shapes
 from even_stance.study.frame import view_frame
 from even_stance.study.model import axle_title
+from even_stance.study.places import study_places
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.posture import RIDE

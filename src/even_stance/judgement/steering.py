@@ -18,7 +18,8 @@ from even_stance.study.beams import beams_of
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.model import axle_title
 from even_stance.study.steeranswers import machine_readable_steer
-from even_stance.study.steerfigures import circle_both_ends, held_straight, mechanism_of, turner_of
+from even_stance.study.steerends import circle_both_ends
+from even_stance.study.steerfigures import held_straight, mechanism_of, turner_of
 from even_stance.study.steering import steered_axle
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.car import Axle

@@ -2,7 +2,8 @@
 
 from even_stance.shop.steps import Step
 from even_stance.study.drawing import Path, Place, Shape, project
-from even_stance.study.floor import AxlePlace, car_shapes
+from even_stance.study.floor import car_shapes
+from even_stance.study.places import AxlePlace
 from even_stance.vehicle.job import Job
 
 Frame = tuple[float, float, float, float]

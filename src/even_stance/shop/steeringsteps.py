@@ -26,8 +26,17 @@ _HOW = {
     "input": "The center of the joint at the box, and a second point of the box’s own shaft, for which way it points.",
     "sector": "The middle of the sector shaft where the pitman arm sits on it.",
     "sector_top": "The middle of the same shaft at the far side of the box, for which way it points.",
+    "pivot": "The center of the beam’s bushing or bolt on its bracket, at the middle of its length.",
+    "arm": "The center of the ball or bushing that holds the radius arm’s rear end to the frame.",
+    "inner": "The center of the tie rod’s inner ball, on the pitman arm or the center link, wheels straight ahead.",
     "ram": "The center of the joint on the ram’s rod, wheels straight ahead: then both strokes should be alike.",
+    "ram_cover": "The place of the housing’s cover that is nearest to the ram’s body, bolt heads counted.",
 }  # fmt: skip
+
+
+def _kind(end: str) -> str:
+    """Which of the hints goes with a point: its own, that of either side, or that of a thing's two ends."""
+    return next(k for k in (end, end.partition("_")[2], end.partition("_")[0]) if k in _HOW)
 
 
 def steering_steps(axle: Axle) -> Iterator[Step]:
@@ -47,7 +56,7 @@ def _point_step(axle: Axle, end: str) -> Step:
     base, words = f"{axle.key}.{end}", STEER_POINTS[end][1]
     at = own_point(axle, end)
     assert at is not None
-    kind = next(k for k in (end, end.partition("_")[2], end.partition("_")[0]) if k in _HOW)
+    kind = _kind(end)
 
     def apply(job: Job, means: Means) -> Job:
         found, spot = taped(means, base), Spot(axle.key, "", end)

@@ -8,9 +8,9 @@ from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, cg_height
 from even_stance.study.drawing import Beside, Label, Mark, Path, Place, Round, Shape, View, Xyz, project
 from even_stance.study.figures import AxleStudy, pinion_up
-from even_stance.study.floor import moved, place_of, xyz
 from even_stance.study.loads import LoadStudy
 from even_stance.study.model import wheel_centers
+from even_stance.study.places import moved, place_of, xyz
 from even_stance.study.shaftlines import OF_SHAFT, shaft_lines
 from even_stance.study.steerlines import OF_STEERING
 from even_stance.units import System, force_unit, format_force, format_length, length_unit

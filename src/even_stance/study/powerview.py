@@ -1,7 +1,8 @@
 """The powertrain from the left: as it sits, as it was measured, and the window that shows it."""
 
 from even_stance.study.drawing import Area, Path, Shape, project
-from even_stance.study.floor import AxlePlace, frame_shapes, power_joints, power_shapes, standing_shapes
+from even_stance.study.floor import frame_shapes, power_joints, power_shapes, standing_shapes
+from even_stance.study.places import AxlePlace
 from even_stance.study.powertrain import seated
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import with_changes

@@ -5,7 +5,7 @@ import numpy as np
 from even_stance.mechanics.vectors import Array
 from even_stance.study.drawing import Label, Path, Shape, View, project
 from even_stance.study.figures import AxleStudy
-from even_stance.study.floor import place_of, xyz
+from even_stance.study.places import place_of, xyz
 from even_stance.study.powertrain import axis_of
 from even_stance.units import System
 

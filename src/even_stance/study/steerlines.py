@@ -6,8 +6,8 @@ from even_stance.mechanics.steering import LEFT, RIGHT, ground_points
 from even_stance.mechanics.vectors import Array
 from even_stance.study.drawing import Beside, Label, Path, Shape, View, project
 from even_stance.study.figures import AxleStudy
-from even_stance.study.floor import place_of, xyz
 from even_stance.study.model import wheel_centers
+from even_stance.study.places import place_of, xyz
 from even_stance.study.steerfigures import lateral_rod, lock_of, mechanism_of
 from even_stance.study.steering import axle_line
 from even_stance.study.steerloads import joint_height

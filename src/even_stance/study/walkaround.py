@@ -13,8 +13,9 @@ import numpy as np
 from even_stance.mechanics.solids import by_size, face_normals, first_corners, hidden_order, outline, ray_entry
 from even_stance.mechanics.vectors import Array, cross, dot, norm
 from even_stance.study.bodies import Solid
-from even_stance.study.floor import AxlePlace, axle_patches
+from even_stance.study.floor import axle_patches
 from even_stance.study.frame import frame_ends
+from even_stance.study.places import AxlePlace
 from even_stance.study.state import CarState
 from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.spots import Spot

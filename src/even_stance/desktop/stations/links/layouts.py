@@ -29,8 +29,9 @@ from even_stance.judgement.catalog.layouts import (
 from even_stance.judgement.catalog.starter import with_lateral, with_layout
 from even_stance.judgement.catalog.steerings import starting_steering
 from even_stance.study.drawing import Joint, Path, Shape, View
-from even_stance.study.floor import AxlePlace, car_shapes
+from even_stance.study.floor import car_shapes
 from even_stance.study.frame import view_frame
+from even_stance.study.places import AxlePlace
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.edits import Edit, set_steering, with_axle, with_changes
@@ -206,8 +207,11 @@ class LayoutChooser(QScrollArea):
         return True
 
     def _sketch(self, card: Card, job: Job, members: tuple[object, ...], current: bool, view: View = "plan") -> None:
-        key = self._bench.axle_key
-        tried = with_axle(job, with_changes(self._bench.axle, members=members))
+        axle = self._bench.axle
+        key, steering = axle.key, axle.steering
+        if steering is not None and steering.kind == "swing_beams":  # the beams make way for links
+            steering = None
+        tried = with_axle(job, with_changes(axle, members=members, steering=steering))
         places = [AxlePlace(a, None) for a in tried.vehicle.axles if a.key == key]
         shapes = [s for s in car_shapes(tried.vehicle, places, view, key) if not _frame_or_mark(s)]
         card.show_sketch(shapes, view_frame(tried.vehicle, tried.vehicle.axle(key), view, False), current)

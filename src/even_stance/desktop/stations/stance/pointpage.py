@@ -26,8 +26,9 @@ from even_stance.errors import InputError
 from even_stance.shop.points import Found, Known, along_link, known_points, mirrored, offset_from, taped
 from even_stance.study.drawing import Mark, Shape, project
 from even_stance.study.drawing import Path as Line
-from even_stance.study.floor import AxlePlace, car_shapes
+from even_stance.study.floor import car_shapes
 from even_stance.study.frame import view_frame
+from even_stance.study.places import AxlePlace
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.edits import place_point
 from even_stance.vehicle.measuring import TOOLS

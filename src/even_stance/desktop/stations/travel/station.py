@@ -24,8 +24,9 @@ from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import FAR_MM, Answers
 from even_stance.study.figures import AxleStudy, main_anti_key, pinion_up
-from even_stance.study.floor import AxlePlace, car_shapes
+from even_stance.study.floor import car_shapes
 from even_stance.study.frame import view_frame
+from even_stance.study.places import AxlePlace
 from even_stance.study.travel import SWEEPS, SweepKind, study_sweep, take
 from even_stance.vehicle.edits import set_vehicle
 
