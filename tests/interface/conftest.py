@@ -1,6 +1,7 @@
 """A window on a demo job, shown, with its files apart from the user's."""
 
 import gc
+import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -86,3 +87,12 @@ def drag(pane: Pane, spot: Spot, by: tuple[float, float], steps: int = 5, shift:
 def click(pane: Pane, at: QPointF) -> None:
     """Click at a place."""
     QTest.mouseClick(pane, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y())))
+
+
+def until(true: Callable[[], bool]) -> None:
+    """Wait for what is worked out beside the window."""
+    deadline = time.monotonic() + 20.0
+    while not true() and time.monotonic() < deadline:
+        QApplication.processEvents()
+        time.sleep(0.005)
+    assert true()

@@ -116,6 +116,30 @@ def over_ground(vehicle: Vehicle, values: dict[str, Array], higher: Array) -> di
     }
 
 
+def _link_values(vehicle: Vehicle, axle: Axle, linkage: Linkage, pose: Pose, moving: motion.Twists) -> dict[str, Array]:
+    """What the links alone say at solved poses: centers, slopes, angles and shifts, by key."""
+    ic_x, ic_z = motion.instant_center(pose.center, moving.heave)
+    slope = motion.contact_slope(moving.heave, axle.tire.loaded_radius_mm)
+    roll, pitch, yaw = motion.axle_angles(pose.rotation)
+    shift = pose.center - linkage.center
+    return {
+        "ic_x_mm": ic_x,
+        "ic_z_mm": ic_z,
+        "contact_slope": slope,
+        **anti_answers(vehicle, axle, slope),
+        "roll_center_mm": motion.roll_center_height(pose.center, moving.roll),
+        "roll_center_one_wheel_mm": motion.roll_center_height(pose.center, moving.left),
+        "roll_axis_slope_deg": np.degrees(np.arctan(motion.roll_axis_slope(moving.roll))),
+        "roll_steer_pct": 100.0 * motion.roll_steer(pose.rotation, moving.roll),
+        "shift_x_mm": shift[..., 0],
+        "shift_y_mm": shift[..., 1],
+        "shift_z_mm": shift[..., 2],
+        "roll_deg": np.degrees(roll),
+        "pitch_deg": np.degrees(pitch),
+        "yaw_deg": np.degrees(yaw),
+    }
+
+
 def study_postures(
     vehicle: Vehicle,
     axle: Axle,
@@ -146,26 +170,7 @@ def study_postures(
         pose = solve_posture(linkage, left, right) if near is None else nudged(linkage, left, right, near)
         linked = _move(layout_of(axle), linkage, pose)
     linkage, pose, moving = linked.linkage, linked.pose, linked.twists
-    ic_x, ic_z = motion.instant_center(pose.center, moving.heave)
-    slope = motion.contact_slope(moving.heave, axle.tire.loaded_radius_mm)
-    roll, pitch, yaw = motion.axle_angles(pose.rotation)
-    shift = pose.center - linkage.center
-    values = {
-        "ic_x_mm": ic_x,
-        "ic_z_mm": ic_z,
-        "contact_slope": slope,
-        **anti_answers(vehicle, axle, slope),
-        "roll_center_mm": motion.roll_center_height(pose.center, moving.roll),
-        "roll_center_one_wheel_mm": motion.roll_center_height(pose.center, moving.left),
-        "roll_axis_slope_deg": np.degrees(np.arctan(motion.roll_axis_slope(moving.roll))),
-        "roll_steer_pct": 100.0 * motion.roll_steer(pose.rotation, moving.roll),
-        "shift_x_mm": shift[..., 0],
-        "shift_y_mm": shift[..., 1],
-        "shift_z_mm": shift[..., 2],
-        "roll_deg": np.degrees(roll),
-        "pitch_deg": np.degrees(pitch),
-        "yaw_deg": np.degrees(yaw),
-    }
+    values = _link_values(vehicle, axle, linkage, pose, moving)
     if has_shaft(axle):
         values |= shaft_values(vehicle, axle, linkage, pose, gone=gone)
     steering = mechanism_of(axle)
