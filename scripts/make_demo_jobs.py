@@ -3,6 +3,7 @@
 from pathlib import Path
 
 from even_stance.exchange.jobfile import dump_job
+from even_stance.judgement.catalog.springs import SpringKey, starting_springs
 from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
 from even_stance.judgement.catalog.steerings import starting_steering
 from even_stance.shop.readings import new_reading
@@ -10,14 +11,19 @@ from even_stance.shop.sheet import take_reading
 from even_stance.vehicle.driveline import Mark, Powertrain, Yoke
 from even_stance.vehicle.edits import (
     Edit,
+    add_springs,
+    change_spring,
+    made,
     move_by,
     set_axle,
+    set_cargo,
     set_holes,
     set_job,
     set_measuring,
     set_powertrain,
     set_shaft,
     set_split,
+    set_springs,
     set_steering,
     set_sure,
     set_tire,
@@ -27,7 +33,9 @@ from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Ballast, Heights, LowPoint, Quantity, Tool
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import STEER_POINTS, Spot, spots_on
+from even_stance.vehicle.springs import Cargo, Rocker
 from even_stance.vehicle.steering import SteeringKind
+from even_stance.vehicle.variants import branch_off, switch_to
 
 IN = 25.4
 DEMO = Path(__file__).parent.parent / "src" / "even_stance" / "demo"
@@ -71,7 +79,30 @@ def trail_pickup() -> Job:
                 ),
             )
         ),
+        _sprung("front", "shock", "bump_stop"),
+        _sprung("rear", "coil_over", "bump_stop", "strap"),
+        set_cargo(
+            "Carried",
+            (
+                Cargo(name="tool chest", mass_kg=70.0, behind_front_mm=112 * IN, aboard=False),
+                Cargo(name="spare wheel", mass_kg=34.0, behind_front_mm=140 * IN, left_mm=-8 * IN),
+            ),
+        ),
+        branch_off("cantilevered front", _cantilevers()),
+        switch_to("As measured"),
     )  # fmt: skip
+
+
+def _cantilevers() -> Edit:
+    """The front shocks laid along the frame, each worked by a rocker."""
+
+    def apply(job: Job) -> Job:
+        units = tuple(made(Rocker, **{n: getattr(u, n) for n in Rocker.model_fields} | {"coil": None})
+                      for u in starting_springs(job, "front", "rocker"))  # fmt: skip
+        kept = tuple(s for s in job.vehicle.axle("front").springs if s.kind != "shock")
+        return set_springs("front", (*kept, *units), "Cantilevers").apply(job)
+
+    return Edit("Cantilevers", apply)
 
 
 def street_coupe() -> Job:
@@ -115,6 +146,17 @@ def street_coupe() -> Job:
                          gap_mm=0.75 * IN, wanted_mm=0.5 * IN),
                 ),
             )
+        ),
+        _sprung("front", "coil_over", "bump_stop", "sway_bar"),
+        _sprung("rear", "coil_over", "bump_stop", "strap"),
+        move_by(Spot("rear", "Coil-over left", "top"), 0.0, -1.75 * IN, -0.5 * IN),
+        change_spring("rear", "Coil-over left", "Coil", inner="coil", sag_mm=0.25 * IN),
+        set_cargo(
+            "Carried",
+            (
+                Cargo(name="two people", mass_kg=150.0, behind_front_mm=66 * IN),
+                Cargo(name="luggage", mass_kg=40.0, behind_front_mm=122 * IN, aboard=False),
+            ),
         ),
     )  # fmt: skip
 
@@ -164,6 +206,8 @@ def rock_rig() -> Job:
         set_axle("front", "Pinion", pinion=_yoke(-12.0, 7.0, 21.5, -6.5)),
         set_shaft("front", "Shaft", output_joint="double_cardan", slip="shaft", spline_mm=180.0, pull_out_mm=80.0,
                   limit_deg=32.0, tube_mm=70.0, wall_mm=5.0),
+        _sprung("front", "dual", "bump_stop", "strap"),
+        _sprung("rear", "dual", "bump_stop", "strap", "bar_on_axle"),
     )  # fmt: skip
 
 
@@ -183,7 +227,49 @@ def beam_truck() -> Job:
         set_axle("rear", "Output", output=_yoke(-64.0, 0.0, 27.5, -2.0)),
         set_axle("rear", "Pinion", pinion=_yoke(-112.0, 0.0, 19.5, 2.5)),
         set_job("Notes", notes="Tie rods sit an inch and a half above the beams' pivots, as bought. Seen over bumps."),
+        _sprung("rear", "coil_over", "bump_stop", "strap"),
     )
+
+
+def air_cruiser() -> Job:
+    """A made-up low cruiser on air at both ends, with three heights."""
+    asked = NewJob("Harbor air cruiser", "street_cruiser", "us", 121 * IN, 60 * IN, 27 * IN, 8.5 * IN)
+    job = run(
+        new_job(asked, "triangulated"),
+        set_axle("front", "Weights", load_kg=960.0, unsprung_kg=150.0, bump_mm=4.5 * IN, droop_mm=3 * IN),
+        set_axle("rear", "Weights", load_kg=840.0, unsprung_kg=170.0, bump_mm=4.5 * IN, droop_mm=3 * IN),
+        set_vehicle("CG", cg_height_mm=22 * IN, cg_source="measured", cg_sure_mm=1 * IN),
+    )
+    job = _steered(with_starter(with_starter(job, "rear", "triangulated"), "front", "parallel"), "front", "crossover")
+    return run(
+        job,
+        set_axle("rear", "Output", output=_yoke(-55.0, 0.0, 14.5, -2.5)),
+        set_axle("rear", "Pinion", pinion=_yoke(-109.0, 0.0, 13.0, 2.75)),
+        set_shaft("rear", "Shaft", tube_mm=3 * IN, wall_mm=0.083 * IN, spline_mm=5 * IN, pull_out_mm=1.25 * IN,
+                  limit_deg=24.0, top_rpm=4200.0),
+        set_measuring(
+            "Stance", who="Ada", stance="empty, full tank, driven height",
+            heights=Heights(air=True, lower_mm=4.25 * IN, raise_mm=2 * IN, settle_mm=0.0),
+        ),
+        _sprung("front", "air", "sway_bar"), _sprung("rear", "air", "sway_bar"),
+        set_cargo("Carried", (Cargo(name="compressor and tank", mass_kg=38.0, behind_front_mm=138 * IN),)),
+        set_job("Notes", notes="Bags stand on their inner stops with no air in them, and the frame clears the ground."),
+    )  # fmt: skip
+
+
+def _sprung(key: str, *kinds: SpringKey) -> Edit:
+    """Springs of some kinds, their mounts taped."""
+
+    def apply(job: Job) -> Job:
+        for kind in kinds:
+            job = add_springs(key, starting_springs(job, key, kind), "Springs").apply(job)
+        axle = job.vehicle.axle(key)
+        names = {s.name for s in axle.springs}
+        for spot in [s for s in spots_on(axle) if s.member in names]:
+            job = set_sure(spot, IN / 16, both_sides=False).apply(job)
+        return job
+
+    return Edit("Springs", apply)
 
 
 def _steered(job: Job, key: str, kind: SteeringKind) -> Job:
@@ -209,5 +295,6 @@ if __name__ == "__main__":
         ("2-street-coupe", street_coupe()),
         ("3-rock-rig", rock_rig()),
         ("4-beam-truck", beam_truck()),
+        ("5-air-cruiser", air_cruiser()),
     ):
         (DEMO / f"{name}.stance").write_text(dump_job(job), encoding="utf-8")

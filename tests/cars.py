@@ -31,6 +31,13 @@ def pair(name: str, chassis: Solid, axle: Solid, role: str) -> tuple[Rod, Rod]:
     )
 
 
+def unsprung(job: Job) -> Job:
+    """The same job with no springs: what holds it up acts at the wheels."""
+    for axle in job.vehicle.axles:
+        job = set_axle(axle.key, "No springs", springs=()).apply(job)
+    return job
+
+
 def bare_front(job: Job) -> Job:
     """The same job with nothing that holds or steers its front axle."""
     return set_axle("front", "Bare", members=(), steering=None).apply(job)

@@ -50,7 +50,9 @@ def test_every_solid_is_convex_and_its_faces_look_outward(base: str) -> None:
 def test_bodies_are_rigid_and_points_are_where_the_answers_put_them(left: float, right: float) -> None:
     job = demo_jobs()[0]
     state = car_state(job.vehicle, [_crossed(left, right), CarPosture()])
-    for solid in (s for s in car_solids(job.vehicle) if s.name != "driveshaft"):  # which slips
+    # A driveshaft slips, coils are squeezed and straps go slack.
+    soft = ("driveshaft", "coil", "strap")
+    for solid in (s for s in car_solids(job.vehicle) if s.name not in soft and s.style not in soft):
         before, after = solid.corners, state.place(solid.body, solid.corners)[0]
         gaps = [np.linalg.norm(p - p[0], axis=1) for p in (before, after)]
         assert gaps[1] == pytest.approx(gaps[0], abs=1e-4), solid.name

@@ -91,7 +91,7 @@ def test_every_judged_number_has_words_a_formula_and_a_scale() -> None:
         assert key in verdicts.TITLES
         assert FORMULAS[key].source
         assert FORMULAS[key].words.endswith(".")
-        assert key.rsplit("_", 1)[-1] in ("pct", "mm", "deg", "m", "ratio")
+        assert key.rsplit("_", 1)[-1] in ("pct", "mm", "deg", "m", "ratio", "hz", "g", "x")
 
 
 def test_movements_are_said_as_in_the_shop() -> None:

@@ -55,7 +55,7 @@ def test_shipped_schema_is_the_generated_one_and_takes_the_demo_jobs() -> None:
         (lambda d: _rod(d)["chassis"]["at"].update(x=1e9), "x: must be 20000 or less"),
         (lambda d: _rod(d)["axle"].update(at=_rod(d)["chassis"]["at"]), "are the same point"),
         (lambda d: _rod(d)["chassis"].update(hole=7), "the hole must be a number from 0 to 1"),
-        (lambda d: d["vehicle"]["axles"][1]["members"].append(_rod(d)), "two members are called “Lower left”"),
+        (lambda d: d["vehicle"]["axles"][1]["members"].append(_rod(d)), "two parts are called “Lower left”"),
         (lambda d: d["vehicle"]["axles"].reverse(), "listed front to rear"),
         (lambda d: d["vehicle"]["axles"].pop(), "at least 2 items"),
         (lambda d: d["vehicle"]["axles"][0].update(drive_share=0.5), "not driven"),

@@ -17,6 +17,7 @@ from even_stance.vehicle.driveline import Yoke
 from even_stance.vehicle.edits import set_axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.records import Point
+from tests.cars import unsprung
 
 VERSION_1 = Path(__file__).parent / "fixtures" / "version1"
 
@@ -72,7 +73,7 @@ def test_shaft_torque_acts_along_the_pinion(trail_job: Job, nose_up: float, left
     axle = trail_job.vehicle.axle("rear")
     x, _, z = axle.center
     yoke = Yoke(at=Point(x=x + 250.0, y=0.0, z=z), nose_up_deg=nose_up)
-    job = set_axle("rear", "Pinion", pinion=yoke).apply(trail_job)
+    job = set_axle("rear", "Pinion", pinion=yoke).apply(unsprung(trail_job))
     car, axle = job.vehicle, job.vehicle.axle("rear")
     found = answers_at(car, axle, left, -left)
     study = study_loads(car, found, job.loads, "launch")

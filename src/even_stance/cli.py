@@ -14,6 +14,7 @@ from even_stance.errors import InputError, StanceError
 from even_stance.exchange.jobfile import generated_schema, load_job
 from even_stance.judgement.driveline import driveline_findings
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
+from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.steering import steering_findings
 from even_stance.judgement.verdicts import Verdict, bind_words, judge, judge_beams, study_wanted_bind
 from even_stance.shop.findings import shop_findings
@@ -21,6 +22,8 @@ from even_stance.study.answers import answers_at, machine_readable
 from even_stance.study.beamanswers import machine_readable_beams
 from even_stance.study.beams import beams_of
 from even_stance.study.figures import study_axle
+from even_stance.study.ride import machine_readable_ride
+from even_stance.study.springs import machine_readable_springs
 from even_stance.study.steeranswers import machine_readable_steer, steer_words
 from even_stance.units import parse_length, parse_number
 from even_stance.vehicle.car import Axle
@@ -54,6 +57,8 @@ def build_parser() -> argparse.ArgumentParser:
     paper.add_argument("what", help="report, drawing, points, measuring-sheet or driveshaft-order")
     paper.add_argument("job", type=Path)
     paper.add_argument("file", type=Path, help="where to write it")
+    ride = commands.add_parser("ride", help="how the car rides and leans on its springs, as JSON")
+    ride.add_argument("job", type=Path)
     commands.add_parser("schema", help="the JSON Schema of job files")
     commands.add_parser("demo", help="open the window on the demo jobs")
     shots = commands.add_parser("shots", help="render every main view of the demo jobs to PNG files")
@@ -89,6 +94,9 @@ def run(arguments: Sequence[str]) -> int:
         return _answers(options)
     if options.command == "check":
         return _check(options)
+    if options.command == "ride":
+        print(json.dumps(machine_readable_ride(load_job(options.job)[0].vehicle), indent=1, allow_nan=False))
+        return 0
     if options.command == "paper":
         from even_stance.exchange.papers import write_paper  # noqa: PLC0415 - heavy, and only for this
 
@@ -124,6 +132,7 @@ def _answers(options: argparse.Namespace) -> int:
         "axle": axle.key,
         **machine_readable(found),
         **machine_readable_steer(job.vehicle, found, steer),
+        **machine_readable_springs(job.vehicle, axle, found),
     }
     print(json.dumps(answers, indent=1, allow_nan=False))
     return 0
@@ -166,7 +175,13 @@ def _judged(job: Job, key: str, v: Verdict) -> Line:
 
 def checked(job: Job) -> list[Line]:
     """Every verdict and finding of a job."""
-    general = (*stance_findings(job), *shop_findings(job), *driveline_findings(job), *steering_findings(job))
+    general = (
+        *stance_findings(job),
+        *shop_findings(job),
+        *driveline_findings(job),
+        *steering_findings(job),
+        *spring_findings(job),
+    )
     lines = [Line("", f.severity, f"{f.severity}: {f.sentence}") for f in general]
     for axle in job.vehicle.axles:
         if not axle.members:

@@ -30,7 +30,7 @@ def test_every_layout_is_chosen_drawn_and_undone(window: MainWindow, base: str) 
     study = bench.study("rear")
     assert study is not None, bench.studies.layout_error("rear")
     drawn = {s.spot for s in links.floor.panes["side"].shapes if isinstance(s, Joint) and s.spot.axle and s.spot.member}
-    assert drawn == {Spot("rear", m.name, end) for m in bench.axle.members for end in m.mounts}
+    assert drawn == {Spot("rear", m.name, end) for m in bench.axle.parts for end in m.mounts}
     for view in ("plan", "rear", "side"):
         links.floor.bring_front(view)
         bench.set_posture(bench.axle.bump_mm, -bench.axle.droop_mm)

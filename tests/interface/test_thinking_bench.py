@@ -23,7 +23,7 @@ from even_stance.judgement.schools import SCHOOLS
 from even_stance.study.drawing import Path as Line
 from even_stance.vehicle.edits import set_axle, set_holes
 from even_stance.vehicle.spots import Spot, mount_of
-from even_stance.vehicle.variants import branch_names
+from even_stance.vehicle.variants import branch_names, drop_variant
 from tests.interface.conftest import Open, click, drag, type_into
 
 VARIANTS, HOLES, SOLVE = 4, 5, 6
@@ -56,7 +56,7 @@ def test_a_vial_explains_itself_and_a_suggestion_becomes_a_variant(window: MainW
     before = bench.job
     shown = why.tries[0].text().split()[0]
     why.tries[0].click()
-    assert branch_names(bench.job)[1:] == ["As measured"]
+    assert "As measured" in branch_names(bench.job)[1:]
     assert bench.look_at.overlay == "As measured"
     assert f"{bench.study('rear').now.value('anti_squat_axle_pct'):.0f}" == shown  # type: ignore[union-attr]
     beneath = [
@@ -113,6 +113,7 @@ def test_variants_side_by_side_switched_noted_and_kept(open_window: Open, tmp_pa
     window = open_window()
     window.station("links").turn_to(VARIANTS)
     page, bench = cast(VariantPage, window.station("links").pages.page(VARIANTS)), window.bench
+    bench.open_job(drop_variant("cantilevered front").apply(bench.job))
     assert not page.swap.isEnabled()
     page.new.click()
     assert bench.job.branch == "Variant 2"
@@ -343,6 +344,9 @@ def test_the_schools_stand_where_the_choice_is_made(open_window: Open) -> None:
         window.station("stance").turn_to(page)
     window.go("steering")
     window.station("steering").turn_to(4)
+    window.go("springs")
+    window.station("springs").turn_to(4)
+    window.go("links")
     buttons = window.findChildren(SchoolButton)
     assert {b.school for b in buttons} == set(SCHOOLS.values())
     for button in buttons:

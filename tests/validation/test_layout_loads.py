@@ -22,7 +22,7 @@ from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import set_axle, set_yoke, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.loading import LoadAssumptions
-from tests.cars import pair, rod, three_link, vehicle_of
+from tests.cars import pair, rod, three_link, unsprung, vehicle_of
 from tests.conftest import starter
 
 
@@ -111,7 +111,7 @@ def test_least_energy_loads_meet_equilibrium_and_compatibility() -> None:
 
 def test_plain_weight_puts_no_load_into_a_panhard(trail_job: Job) -> None:
     for base in ("three_link", "parallel", "radius_arms"):
-        job = with_layout(trail_job, "rear", base, keep=False)  # type: ignore[arg-type]
+        job = with_layout(unsprung(trail_job), "rear", base, keep=False)  # type: ignore[arg-type]
         axle = job.vehicle.axle("rear")
         study = study_loads(job.vehicle, answers_at(job.vehicle, axle, 0.0, 0.0), job.loads, "standing")
         assert np.abs(study.rows).max() < 1e-3
@@ -156,6 +156,7 @@ def test_launch_grip_with_the_weight_it_moves() -> None:
 
 @pytest.mark.parametrize("case", CASES)
 def test_every_case_balances_and_says_what_it_assumes(case: str, rock_job: Job) -> None:
+    rock_job = unsprung(rock_job)
     for key in ("front", "rear"):
         answers = answers_at(rock_job.vehicle, rock_job.vehicle.axle(key), 20.0, -10.0)
         study = study_loads(rock_job.vehicle, answers, LoadAssumptions(), case)  # type: ignore[arg-type]

@@ -27,6 +27,7 @@ from even_stance.vehicle.edits import set_band, set_vehicle, with_changes
 _KINDS: dict[str, tuple[Callable[..., NumberField], str]] = {
     "mm": (LengthField, "length"), "deg": (DegreeField, "deg"), "pct": (PercentField, "percent"),
     "m": (DistanceField, "distance"), "ratio": (PlainField, "ratio"),
+    "hz": (PlainField, "hz"), "g": (PlainField, "g"), "x": (PlainField, ""),
 }  # fmt: skip
 
 

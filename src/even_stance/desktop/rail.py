@@ -12,9 +12,11 @@ from even_stance.desktop.steerline import SteerControls
 from even_stance.desktop.widgets.cycling import CYCLE_FRAMES, CYCLE_MS, there_and_back
 from even_stance.desktop.widgets.fields import LengthField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
+from even_stance.judgement.springs import rail_words
 from even_stance.study.beamanswers import beam_words
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
+from even_stance.study.springstops import stops_of
 from even_stance.study.steeranswers import steer_words, turned_words
 from even_stance.study.travel import worst_swing
 from even_stance.units import format_length, length_unit
@@ -72,6 +74,7 @@ class RailLine(QWidget):
         painter.drawLine(QPointF(a, y), QPointF(b, y))
         self._ticks(painter, y)
         self._marks(painter, y)
+        self._stops(painter, y)
         for x, letter in self._sliders():
             painter.setBrush(look.color("bubble"))
             painter.setPen(QPen(look.color("accent" if self.hasFocus() else "ink"), px(3 if self.hasFocus() else 2)))
@@ -134,6 +137,26 @@ class RailLine(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPolygon(QPointF(x - px(5), y - px(19)), QPointF(x + px(5), y - px(19)), QPointF(x, y - px(11)))
             self._centered(painter, x, y - px(22), f"joint swing {value:.0f}°")
+
+    def _stops(self, painter: QPainter, y: float) -> None:
+        """What the springs say ends the travel at either end; red where that is a shock, a coil or worse."""
+        bench, axle = self._bench, self._bench.axle
+        run = stops_of(bench.job.vehicle, axle) if axle.springs else None
+        if run is None:
+            return
+        look, px = self._look, self._look.px
+        painter.setFont(look.font(11))
+        for way, asked in (("bump", axle.bump_mm), ("droop", -axle.droop_mm)):
+            first = run.first(way)  # type: ignore[arg-type]
+            if first is None:
+                continue
+            hard = first.what not in ("solid", "tight") and abs(first.travel_mm) < abs(asked) - 0.5
+            at = max(min(first.travel_mm, axle.bump_mm), -axle.droop_mm)
+            x = self._x(at)
+            painter.setPen(QPen(look.color("alarm" if hard else "ink"), px(2)))
+            if abs(first.travel_mm) < abs(asked):
+                painter.drawLine(QPointF(x, y - px(12)), QPointF(x, y + px(12)))
+            self._centered(painter, x, y - px(15), rail_words(first))
 
     def _centered(self, painter: QPainter, x: float, y: float, text: str) -> None:
         wide = painter.fontMetrics().horizontalAdvance(text)

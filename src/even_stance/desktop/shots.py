@@ -10,8 +10,9 @@ from even_stance.desktop.app import dispose
 from even_stance.desktop.look import Look, LookName
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.stations.driveline.station import ENGINE
-from even_stance.desktop.stations.links.station import HOLES, TABLE, VARIANTS, WALK
-from even_stance.desktop.stations.stance.station import CAR, HEIGHTS, SHEET, SQUARE, WEIGHT
+from even_stance.desktop.stations.links.station import HOLES, VARIANTS, WALK
+from even_stance.desktop.stations.springs.station import FLOOR, STOPS
+from even_stance.desktop.stations.stance.station import CAR, HEIGHTS, SHEET, SQUARE
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.demo import demo_jobs
@@ -78,12 +79,6 @@ def _layouts(window: MainWindow) -> None:
     _settle()
 
 
-def _table(window: MainWindow) -> None:
-    window.bench.set_load_case("launch")
-    window.station("links").turn_to(TABLE)
-    _settle()
-
-
 def _map(window: MainWindow) -> None:
     window.go("travel")
     window.station("travel").turn_to(1)
@@ -129,6 +124,17 @@ def _steering(window: MainWindow) -> None:
     window.go("steering")
 
 
+def _springs(page: int) -> Pose:
+    def pose(window: MainWindow) -> None:
+        window.bench.select_axle("rear")
+        window.go("springs")
+        window.bench.select_figure("sits_off_mm")
+        window.station("springs").turn_to(page)
+        _settle()
+
+    return pose
+
+
 def _new(window: MainWindow) -> None:
     window.ask_new()
 
@@ -140,18 +146,18 @@ _SHOTS: tuple[tuple[str, int, LookName, int, Pose], ...] = (
     ("stance", 1, "paper", 100, _stance(CAR)),
     ("measure", 1, "paper", 100, _measure),
     ("heights", 1, "paper", 100, _stance(HEIGHTS)),
-    ("weight", 1, "paper", 100, _stance(WEIGHT)),
     ("square", 1, "paper", 100, _stance(SQUARE)),
     ("travel", 2, "paper", 100, _travel),
     ("articulation", 2, "paper", 100, _map),
     ("new-job", 0, "paper", 100, _new),
     ("layouts", 1, "paper", 100, _layouts),
-    ("link-table", 1, "paper", 100, _table),
     ("variants", 0, "paper", 100, _variants),
     ("holes", 0, "paper", 100, _holes),
     ("driveline", 1, "paper", 100, _driveline),
     ("driveline-engine", 1, "paper", 100, _engine),
     ("steering", 2, "night", 100, _steering),
+    ("springs", 1, "paper", 100, _springs(FLOOR)),
+    ("springs-stops", 1, "paper", 100, _springs(STOPS)),
     ("links-200-percent", 0, "paper", 200, _links),
 )
 

@@ -9,6 +9,7 @@ import numpy as np
 from even_stance.errors import StanceError
 from even_stance.judgement.bands import all_wanted, bands_read
 from even_stance.judgement.findings import Finding, number_findings, travel_findings
+from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.verdicts import Verdict, judge, judge_beams, study_wanted_bind
 from even_stance.shop.findings import shop_findings
 from even_stance.study.beams import beams_of
@@ -178,6 +179,14 @@ class Studies:
             self._of_job[name] = _rest_of(self.job.vehicle, driven=axle.output is not None)
         return self._of_job[name]
 
+    def _springs(self) -> tuple[object, ...]:
+        """All that how the car sits and leans reads of other axles and cargo; nothing without springs."""
+        if "springs" not in self._of_job:
+            vehicle = self.job.vehicle
+            every = tuple((a.members, a.springs) for a in vehicle.axles)
+            self._of_job["springs"] = (every, vehicle.cargo) if any(a.springs for a in vehicle.axles) else ()
+        return self._of_job["springs"]
+
     def verdicts(self, key: str) -> list[Verdict]:
         """The judged figures of an axle at the posture shown."""
         study, axle = self.axle(key), self.job.vehicle.axle(key)
@@ -186,8 +195,10 @@ class Studies:
             kept = self._kept.get(f"{key} verdicts")
             before = kept[1] if kept is not None and self.on_its_way and isinstance(kept[1], list) else None
             return self._keep(f"{key} verdicts", reads, lambda: judge_beams(self.job, axle, before))
-        bands, moving = self._bands(key), self.on_its_way
-        return self._keep(f"{key} verdicts", (study, *bands), lambda: judge(self.job, study, moving))
+        bands, moving = (*self._bands(key), *self._springs()), self.on_its_way
+        kept = self._kept.get(f"{key} verdicts")
+        sure = {v.figure.key: v.figure.uncertainty for v in kept[1]} if kept is not None and moving else None
+        return self._keep(f"{key} verdicts", (study, *bands), lambda: judge(self.job, study, moving, sure))
 
     def at_ride(self, key: str) -> tuple[list[Verdict], list[Finding]]:
         """Verdicts at ride height and findings over travel: what the work order says does not go with the rail."""
@@ -201,12 +212,13 @@ class Studies:
             if verdicts is None:
                 uncertainties = {f.key: f.uncertainty for f in study.figures} or None
                 ride = study_axle(job.vehicle, study.axle, 0.0, 0.0, uncertainties, travel)
-                verdicts = judge(job, ride, self.on_its_way)
+                sure = {v.figure.key: v.figure.uncertainty for v in self.verdicts(key)} if self.on_its_way else None
+                verdicts = judge(job, ride, self.on_its_way, sure)
             # While a point is on its way, what it binds by is left for when it is let go.
             bind = None if self.on_its_way else study_wanted_bind(job, ride)
             return verdicts, travel_findings(job, ride, bind)
 
-        return self._keep(f"{key} at ride", (travel, study.axle, *self._bands(key)), make)
+        return self._keep(f"{key} at ride", (travel, study.axle, *self._bands(key), *self._springs()), make)
 
     def numbers(self, station: str) -> list[Finding]:
         """What of a station's numbers is out of band at ride height, over all axles."""
@@ -215,6 +227,15 @@ class Studies:
     def _at_posture(self, posture: AxlePosture, study: AxleStudy, key: str) -> list[Verdict] | None:
         here = (float(study.now.left[0]), float(study.now.right[0])) == (posture.left_mm, posture.right_mm)
         return self.verdicts(key) if here else None
+
+    def springs(self) -> list[Finding]:
+        """Findings of the springs; kept while a point is on its way, so that drags need not wait."""
+        job, kept = self.job, self._kept.get("spring findings")
+        if kept is not None and self.on_its_way:
+            found = kept[1]
+            assert isinstance(found, list)
+            return found
+        return self._keep("spring findings", (job.vehicle, job.units), lambda: spring_findings(job))
 
     def measured(self) -> list[Finding]:
         """Findings from measuring; kept while a point is on its way, so that drags need not wait."""

@@ -7,6 +7,7 @@ from even_stance.errors import StanceError
 from even_stance.judgement.bands import band_edges
 from even_stance.judgement.driveline import driveline_findings
 from even_stance.judgement.findings import Finding, layout_findings, stance_findings, travel_findings
+from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import Verdict, judge, judge_beams, miss, study_wanted_bind
 from even_stance.study.figures import study_axle
@@ -52,7 +53,7 @@ def judge_car(job: Job) -> Judged:
     """Verdicts and findings of every axle of the car on the bench, at ride height and over travel."""
     verdicts: dict[str, list[Verdict]] = {}
     errors: dict[str, str] = {}
-    findings = [*stance_findings(job), *driveline_findings(job)]
+    findings = [*stance_findings(job), *driveline_findings(job), *spring_findings(job)]
     for axle in job.vehicle.axles:
         if not axle.members:
             verdicts[axle.key] = judge_beams(job, axle)

@@ -6,6 +6,7 @@ from even_stance.errors import StanceError
 from even_stance.judgement.bands import judged_keys, wanted
 from even_stance.judgement.verdicts import TITLES, format_judged, miss
 from even_stance.study.figures import study_axle
+from even_stance.study.ridefigures import ride_figures
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.variants import branch_names, vehicle_of
@@ -28,7 +29,8 @@ def compare_variants(job: Job, key: str) -> Comparison:
         # Bands are shared between the rear axles that this variant has, not those on the bench.
         here, cells = with_changes(job, vehicle=vehicle), dict[str, str]()
         try:
-            for figure in study_axle(vehicle, vehicle.axle(key), 0.0, 0.0, {}).figures:
+            study = study_axle(vehicle, vehicle.axle(key), 0.0, 0.0, {})
+            for figure in (*study.figures, *ride_figures(vehicle, study, {})):
                 band = wanted(here, figure.key, key)
                 text = format_judged(figure.key, figure.value, band.band, job.units)
                 low = band.band.low is not None and figure.value < band.band.low

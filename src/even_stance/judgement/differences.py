@@ -6,7 +6,9 @@ from even_stance.judgement.wording import SEEN_MM, bracket_words, move_words
 from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import AnyMember, Mount
+from even_stance.vehicle.records import Record
 from even_stance.vehicle.spots import Spot
+from even_stance.vehicle.springs import AnySpring
 
 _LENGTHS = (("track_mm", "track"), ("bump_mm", "bump travel"), ("droop_mm", "droop travel"), ("tube_mm", "axle tube"))
 _TIRE = (("free_diameter_mm", "tire diameter"), ("loaded_radius_mm", "axle center height"), ("width_mm", "tire width"))
@@ -42,8 +44,8 @@ def differences(before: Vehicle, after: Vehicle, system: System) -> list[str]:
 
 
 def _members(old: Axle, new: Axle, system: System) -> list[str]:
-    """What differs between the members of two axles."""
-    olds, news = ({m.name: m for m in a.members} for a in (old, new))
+    """What differs between the members and springs of two axles."""
+    olds, news = ({part.name: part for part in a.parts} for a in (old, new))
     found = []
     for name in [*olds, *(n for n in news if n not in olds)]:
         if name not in news:
@@ -93,13 +95,29 @@ def _mount(old: Mount, new: Mount, system: System) -> str:
     return ", ".join(parts)
 
 
-def _own(old: AnyMember, new: AnyMember, key: str) -> list[str]:
-    """Fields of a member other than its mounts."""
+def _own(old: AnyMember | AnySpring, new: AnyMember | AnySpring, key: str) -> list[str]:
+    """Fields of a member or spring other than its mounts."""
     skip = {*old.mounts, "name", "role", "side", "kind"}
+    return [f"{key.capitalize()}: {new.name} {words}" for words in _fields(old, new, skip)]
+
+
+def _fields(old: Record, new: Record, skip: set[str]) -> list[str]:
+    """What differs between two records of a kind, field by field; those of a record within one after its name."""
     found = []
     for name in type(new).model_fields:
         a, b = getattr(old, name), getattr(new, name)
-        if name not in skip and a != b:
-            words = name.replace("_mm", "").replace("_", " ")
-            found.append(f"{key.capitalize()}: {new.name} {words} {a} to {b}")
+        if name in skip or a == b:
+            continue
+        words = name.replace("_mm", "").replace("_", " ")
+        if isinstance(a, Record) and isinstance(b, Record):
+            found += [f"{words}: {said}" for said in _fields(a, b, set())]
+        elif isinstance(a, Record) or isinstance(b, Record):
+            found.append(f"{words} {'put on' if a is None else 'taken off'}")
+        else:
+            found.append(f"{words} {_plain(a)} to {_plain(b)}")
     return found
+
+
+def _plain(value: object) -> str:
+    """A value of a record, no longer than it has to be."""
+    return f"{value:.6g}" if isinstance(value, float) else str(value)

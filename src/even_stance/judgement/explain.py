@@ -7,12 +7,14 @@ import numpy as np
 from even_stance.errors import LayoutError
 from even_stance.judgement.bands import band_key
 from even_stance.judgement.search.movers import Mover, movers
+from even_stance.judgement.springs import spring_values
 from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import TITLES, format_uncertainty, format_value
 from even_stance.mechanics.drawn import slope_by_crossing
 from even_stance.study.answers import answers_at, cg_height, cg_rise
 from even_stance.study.beamfigures import beam_figures, beam_slopes
 from even_stance.study.figures import AxleStudy, figure_slopes
+from even_stance.study.ridefigures import ride_figures, ride_slopes
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.job import Job
@@ -48,6 +50,8 @@ class Explanation:
 
 def explain(job: Job, study: AxleStudy, key: str) -> Explanation | None:
     """Why a figure of an axle is what it is; None when the axle has no such figure."""
+    if STANDARDS[band_key(key)].station == "springs":
+        return explain_springs(job, study, key)
     figure = study.figure(key)
     if figure is None:
         return None
@@ -56,6 +60,19 @@ def explain(job: Job, study: AxleStudy, key: str) -> Explanation | None:
     return Explanation(
         TITLES[key], reading, FORMULAS[key], tuple(_went_in(job, study, key)), tuple(found), _drawn(study, key)
     )  # fmt: skip
+
+
+def explain_springs(job: Job, study: AxleStudy, key: str) -> Explanation | None:
+    """Why a figure of springs is what it is; None when the axle has no such figure."""
+    slopes = ride_slopes(job.vehicle, study)
+    sure = {k: slopes.uncertainty(k) for k in slopes.of}
+    figure = next((f for f in ride_figures(job.vehicle, study, sure) if f.key == key), None)
+    if figure is None:
+        return None
+    reading = f"{format_value(key, figure.value, job.units)} {format_uncertainty(key, figure.uncertainty, job.units)}"
+    values = spring_values(job, study.axle, key)
+    values += [("worst", figure.note)] if figure.note else []
+    return Explanation(TITLES[key], reading, FORMULAS[key], tuple(values), tuple(movers(job, slopes, key)), "")
 
 
 def explain_beams(job: Job, axle: Axle, key: str) -> Explanation | None:

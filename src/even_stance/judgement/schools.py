@@ -108,4 +108,11 @@ SCHOOLS: dict[str, School] = {
         "through one on a street car ovals the hole.",
         "tapered on the street. Steering welds and changes are for qualified people, and the local code decides.",
     ),
+    "sway_bar": School(
+        "A bar from a like car, or one that is worked out?",
+        "From a car of like weight: it is there, it fits the links, and its makers thought about it.",
+        "Worked out: that car had other springs, another track and another CG; what the bar holds goes by its arms and "
+        "links here as much as by its thickness.",
+        "put on the one you have and see what it does to the share; change arms or links before the bar.",
+    ),
 }  # fmt: skip

@@ -15,6 +15,7 @@ from even_stance.study.beamfigures import beam_figures
 from even_stance.study.bind import Bind, study_bind
 from even_stance.study.figures import AxleStudy, Figure
 from even_stance.study.model import linkage_from
+from even_stance.study.ridefigures import ride_figures
 from even_stance.units import (
     M_PER_FOOT,
     System,
@@ -96,12 +97,17 @@ def miss(value: float, verdict_band: Wanted) -> float:
     return max(0.0, (low - value) if low is not None else 0.0, (value - high) if high is not None else 0.0)
 
 
-def judge(job: Job, study: AxleStudy, moving: bool = False) -> list[Verdict]:
+def judge(job: Job, study: AxleStudy, moving: bool = False, sure: dict[str, float] | None = None) -> list[Verdict]:
     """A verdict for every figure of an axle, in the order of the vials, with a hole to try where one helps.
 
-    While a point is on its way there is no hole to try: what would help changes with every step.
+    Args:
+        job: the job; study: the axle.
+        moving: whether a point is on its way: there is no hole to try then, for what would help changes with each step.
+        sure: the +/- of the springs' figures a moment ago, to stand in meanwhile.
     """
     bare = [_verdict(job, study.axle, f, study.now.values) for f in study.figures]
+    if study.axle.springs or any(m.kind == "leaf" for m in study.axle.members):
+        bare += judge_springs(job, study, sure)
     if moving:
         return bare
     needy = [v for v in bare if miss(v.figure.value, v.wanted) > 0]
@@ -110,6 +116,11 @@ def judge(job: Job, study: AxleStudy, moving: bool = False) -> list[Verdict]:
         v if v.figure.key not in tips else Verdict(v.figure, v.wanted, v.state, v.sentence, tips[v.figure.key])
         for v in bare
     ]
+
+
+def judge_springs(job: Job, study: AxleStudy, sure: dict[str, float] | None = None) -> list[Verdict]:
+    """A verdict for every figure of an axle's springs, and of the car on them."""
+    return [_verdict(job, study.axle, f, {}) for f in ride_figures(job.vehicle, study, sure)]
 
 
 def judge_beams(job: Job, axle: Axle, before: list[Verdict] | None = None) -> list[Verdict]:
@@ -194,6 +205,9 @@ def format_value(key: str, value: float, system: System, more: int = 0) -> str:
         "deg": (value, 1, "°"),
         "pct": (value, 0 if abs(value) >= 10 else 1, " %"),
         "ratio": (value, 1, " to 1"),
+        "hz": (value, 2, " Hz"),
+        "g": (value, 2, " g"),
+        "x": (value, 2, ""),
     }.get(unit)
     if plain is not None:
         number, decimals, word = plain
@@ -223,6 +237,8 @@ def format_uncertainty(key: str, spread: float, system: System) -> str:
         return f"± {max(spread / (M_PER_FOOT if system == 'us' else 1.0), 0.1):.1f}"
     if key.endswith("_deg"):
         return f"± {max(spread, 0.1):.1f}"
+    if key.endswith(("_hz", "_g", "_x")):
+        return f"± {max(spread, 0.01):.2f}"
     return f"± {spread:.0f}" if spread >= 9.5 else f"± {max(spread, 0.1):.1f}"
 
 
@@ -234,7 +250,7 @@ def band_words(key: str, band: Band, system: System) -> str:
 
     if band.low is not None and band.high is not None:
         low = bare(band.low)
-        for unit in (" %", " in", " mm", " ft", " m", "°", " to 1"):
+        for unit in (" %", " in", " mm", " ft", " m", "°", " to 1", " Hz", " g"):
             low = low.removesuffix(unit)
         return f"{low} to {bare(band.high)}"
     if band.low is not None:

@@ -141,3 +141,22 @@ def turned_about(axis: Array, angle: Array, arm: Array) -> Array:
     along = (arm * axis).sum(axis=-1)[..., None] * axis
     turned: Array = along + c * (arm - along) + s * cross(axis, arm)
     return turned
+
+
+def short_turn(before: Array, after: Array) -> Array:
+    """The rotation that takes one direction to another the short way.
+
+    Args:
+        before: a direction, mm, shape (3,)
+        after: where it points now, mm, shape (N, 3)
+
+    Returns:
+        Rotation matrices, 1, shape (N, 3, 3).
+
+    Source: derived here; Rodrigues' formula with the cross product of both as its axis.
+    """
+    old, new = before / norm(before), after / np.maximum(norm(after), 1e-9)[:, None]
+    axis, cosine = cross(np.broadcast_to(old, new.shape), new), dot(new, np.broadcast_to(old, new.shape))
+    v = skew(axis)
+    rotation: Array = np.eye(3) + v + v @ v / np.maximum(1.0 + cosine, 1e-9)[:, None, None]
+    return rotation

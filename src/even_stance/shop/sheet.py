@@ -35,7 +35,7 @@ def sheet(job: Job) -> tuple[Step, ...]:
     for make in (_track, _tire, _scales):
         steps += [make(axle) for axle in vehicle.axles]
     steps.append(_frame(job))
-    steps += [_mount(job, Spot(a.key, m.name, end)) for a in vehicle.axles for m in a.members for end in m.mounts]
+    steps += [_mount(job, Spot(a.key, m.name, end)) for a in vehicle.axles for m in a.parts for end in m.mounts]
     for axle in vehicle.axles:
         if axle.driven:
             steps += [yoke_step(job, axle, "output"), yoke_step(job, axle, "pinion")]

@@ -16,6 +16,7 @@ from even_stance.study.beams import beams_of
 from even_stance.study.frame import RAIL_HALF_MM, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
 from even_stance.study.powertrain import seated
+from even_stance.study.springstate import half_body
 from even_stance.study.state import (
     CHASSIS,
     POWERTRAIN,
@@ -25,6 +26,7 @@ from even_stance.study.state import (
     pieces,
     power_points,
     shaft_body,
+    spring_pieces,
     steer_home,
 )
 from even_stance.study.steerfigures import mechanism_of
@@ -33,6 +35,7 @@ from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.members import AnyMember, RadiusArm, TorqueArm, Watts
 from even_stance.vehicle.spots import Spot, own_body, own_point, point_on, spots_on
+from even_stance.vehicle.springs import Damped, Rocker, SwayBar
 
 _KNUCKLE = ("lower", "upper", "tie")
 _STEERING_MM = 32.0  # tie rods and drag links, as most are
@@ -144,7 +147,10 @@ def frame_solids(vehicle: Vehicle) -> list[Solid]:
 @lru_cache(maxsize=32)
 def axle_solids(axle: Axle) -> tuple[Solid, ...]:
     """The solids of an axle and of all that holds and drives it."""
-    return (*own_solids(with_changes(axle, members=())), *steering_solids(axle), *member_solids(axle), *_joints(axle))
+    bare = with_changes(axle, members=(), springs=())
+    return (
+        *own_solids(bare), *steering_solids(axle), *member_solids(axle), *spring_solids(axle), *_joints(axle)
+    )  # fmt: skip
 
 
 @lru_cache(maxsize=32)
@@ -304,16 +310,49 @@ def member_solids(axle: Axle) -> Iterator[Solid]:
                 yield _tube(member.name, axle, axle_body(axle.key), member.role, ends[1], down, member.tube_mm)
 
 
+def spring_solids(axle: Axle) -> Iterator[Solid]:
+    """Coils, shocks, bags, stops, bars and rockers, each piece between its mounts; a strap is a line."""
+    for part, a, b in spring_pieces(axle):
+        ends = (np.array(part.mounts[a].at.xyz), np.array(part.mounts[b].at.xyz))
+        body = piece_body(axle.key, part.name, (a, b))
+        if isinstance(part, SwayBar):
+            thick = part.bar_mm if "bearing" in b else part.arm_mm if "bearing" in a else 20.0
+            yield _tube(part.name, axle, body, "shock" if "drop" in b else "bar", *ends, thick)
+            continue
+        if isinstance(part, Rocker) and b != "top":
+            yield _tube(part.name, axle, body, "shock" if a == "push_top" else "rocker", *ends, 30.0)
+            continue
+        run = ends[1] - ends[0]
+        low, foot = ("low", 0) if isinstance(part, Rocker) else ("bottom", 1)
+        near, far = ends[foot], ends[1 - foot]
+        if isinstance(part, Damped):
+            upper, lower = (half_body(axle.key, part.name, end) for end in ("top", low))
+            yield _tube(part.name, axle, lower, "shock", near, near + 0.5 * (far - near), part.body_mm)
+            yield _tube(part.name, axle, upper, "shock", far, far + 0.6 * (near - far), 16.0)
+        if getattr(part, "coils", ()) or not isinstance(part, Damped):
+            wide = {"air": 150.0, "bump_stop": 44.0, "strap": 16.0, "coil": 110.0}.get(part.kind, 92.0)
+            off = min(0.5 * getattr(part, "seats_mm", 0.0) / max(float(norm(run)), 1e-9), 0.4)
+            style = {"bump_stop": "stop", "air": "stop", "strap": "strap"}.get(part.kind, "coil")
+            share = 0.45 if part.kind == "bump_stop" else 1.0 - off
+            home = half_body(axle.key, part.name, "top") if part.kind == "bump_stop" else body
+            yield _tube(part.name, axle, home, style, ends[0] + off * run, ends[0] + share * run, wide)
+
+
 def near_last_spots(axle: Axle) -> list[tuple[Spot, str]]:
     """Every point of an axle with the style it is drawn in, the side seen from last."""
-    order, roles = _near_last(axle), {m.name: str(m.role) for m in axle.members}
+    order, roles = _near_last(axle), {m.name: str(m.role) for m in axle.parts}
     spots = sorted(spots_on(axle), key=lambda s: order.get(s.member, (True, True)))
     return [(spot, roles.get(spot.member, "shaft")) for spot in spots]
 
 
 def _joints(axle: Axle) -> Iterator[Solid]:
     """A ball at every point that can be taken hold of, hung on the piece or body it belongs to."""
-    homes = {(m.name, end): piece_body(axle.key, m.name, (a, b)) for m, a, b in pieces(axle) for end in (a, b)}
+    every = (*pieces(axle), *spring_pieces(axle))
+    homes = {(m.name, end): piece_body(axle.key, m.name, (a, b)) for m, a, b in every for end in (a, b)}
+    for part in axle.springs:
+        if not isinstance(part, SwayBar):
+            ends = {"top", "bottom", "low"} & part.mounts.keys()
+            homes |= {(part.name, end): half_body(axle.key, part.name, end) for end in ends}
     for spot in spots_on(axle):
         if not spot.member:
             body = axle_body(axle.key) if own_body(spot.end) == "axle" else CHASSIS

@@ -12,6 +12,7 @@ from even_stance.study.loads import LoadStudy
 from even_stance.study.model import wheel_centers
 from even_stance.study.places import moved, place_of, xyz
 from even_stance.study.shaftlines import OF_SHAFT, shaft_lines
+from even_stance.study.springwords import OF_SPRINGS, spring_words
 from even_stance.study.steerlines import OF_STEERING
 from even_stance.units import System, force_unit, format_force, format_length, length_unit
 from even_stance.vehicle.car import Vehicle
@@ -41,6 +42,7 @@ def construction(vehicle: Vehicle, study: AxleStudy, key: str, view: View, syste
         "pinion_change_deg": _pinion,
         **dict.fromkeys(OF_SHAFT, shaft_lines),
         **OF_STEERING,
+        **dict.fromkeys(OF_SPRINGS, spring_words),
         "caster_change_deg": _caster,
         "triangulation_deg": _triangulation,
         "side_shift_mm": _path,

@@ -33,6 +33,7 @@ from even_stance.study.figures import AxleStudy
 from even_stance.study.frame import RAIL_HALF_MM, cg_x, frame_ends, rail_line, rail_thick
 from even_stance.study.model import wheel_centers
 from even_stance.study.places import AxlePlace, xyz
+from even_stance.study.springlines import spring_shapes
 from even_stance.study.state import (
     BodyPose,
     CarState,
@@ -187,6 +188,7 @@ def _axle_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...
         assert part.line is not None
         a, b = (project(view, xyz(p)) for p in place.state.place(part.body, part.line)[0])
         shapes.append(Path((a, b), part.style if active else f"{part.style}-faint", part.width_mm))
+    shapes += spring_shapes(axle, place.mounts, view, active)
     if not active:
         return tuple(shapes)
     ghosts = [Round(project(view, p), axle.tire.free_diameter_mm / 2, "ghost") for p in place.ghosts if view == "side"]

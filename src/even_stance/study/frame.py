@@ -69,7 +69,7 @@ def rail_gaps(vehicle: Vehicle, x: Array, y: float, z: float) -> RailGaps:
 
 def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[float, float, float, float]:
     """The window of a projection that shows an axle with its links, or the whole car: h and v ranges, mm."""
-    points = [mount.at.xyz for m in axle.members for mount in m.mounts.values()]
+    points = [mount.at.xyz for part in axle.parts for mount in part.mounts.values()]
     x, _, z = axle.center
     radius, half = axle.tire.free_diameter_mm / 2, (axle.track_mm + axle.tire.width_mm) / 2
     high = max(vehicle.frame.rail_top_mm + vehicle.frame.kick_up_mm, 2 * radius, vehicle.cg_height_mm)

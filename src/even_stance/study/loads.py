@@ -13,6 +13,7 @@ from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.answers import Answers
 from even_stance.study.model import axle_title
 from even_stance.study.powertrain import axis_of
+from even_stance.study.springloads import lean_transfer, spring_rows
 from even_stance.units import System, force_unit, format_force
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.loading import LoadAssumptions
@@ -54,6 +55,7 @@ class LoadStudy:
         rows: load of every row of the layout, N, rods + in tension.
         joints: radial load at every mount, N, in the layout's order of mounts.
         springs: left and right spring reaction at the wheels, N.
+        at_mounts: whether the springs' loads are those at their own mounts, along themselves, and not at the wheels.
         wheel_change: how much more (+) the left tire carries, and the right one less, from drive forces and driveshaft
             torque, with both springs holding equal loads, N.
     """
@@ -64,6 +66,7 @@ class LoadStudy:
     joints: Array
     springs: tuple[float, float]
     wheel_change: float
+    at_mounts: bool = False
 
 
 def study_loads(vehicle: Vehicle, answers: Answers, assume: LoadAssumptions, case: CaseKey) -> LoadStudy:
@@ -74,10 +77,13 @@ def study_loads(vehicle: Vehicle, answers: Answers, assume: LoadAssumptions, cas
     """
     axle, linkage, pose = answers.axle, answers.linkage, answers.pose.part(slice(0, 1))
     outside = axle_loads(vehicle, axle, assume, case)
-    loads = _loads(answers, outside)
+    closing = spring_rows(answers, pose)
+    loads = _loads(answers, outside, closing)
     drive = axle_loads(vehicle, axle, assume, case, weight=False)
     springs = _loads(answers, drive)[-2:]
     rows, (left, right) = loads[linkage.blocks.members], loads[linkage.blocks.wheels]
+    if closing is not None:  # its springs' pull: what they push is the other way round
+        left, right = -left, -right
     return LoadStudy(
         case,
         outside.assumption,
@@ -85,18 +91,19 @@ def study_loads(vehicle: Vehicle, answers: Answers, assume: LoadAssumptions, cas
         _joint_loads(answers, rows),
         (float(left), float(right)),
         float(-(springs[0] - springs[1]) / 2) if pose.ok[0] and case in ("launch", "braking") else 0.0,
+        closing is not None,
     )
 
 
-def _loads(answers: Answers, outside: AxleLoads) -> Array:
-    """Loads of all rows that balance the outside forces at the first posture."""
+def _loads(answers: Answers, outside: AxleLoads, closing: Array | None = None) -> Array:
+    """Loads of all rows that balance the outside forces at the first posture; of springs where they are, if given."""
     pose, linkage = answers.pose.part(slice(0, 1)), answers.linkage
     # Hubs and patches go with the tube; the patch stays below the hub when the pinion turns, as the wheel rolls on.
     tube = tube_axes(pose.rotation)[0]
     points = pose.center[0] + (outside.points - linkage.center) @ tube.T
     torque = pose.rotation[0] @ outside.torque
     wrench = wrench_of(pose.center, points[None], outside.forces[None], torque[None])
-    loads: Array = member_loads(linkage, pose, wrench)[0]
+    loads: Array = member_loads(linkage, pose, wrench, closing)[0]
     return loads
 
 
@@ -128,17 +135,23 @@ def axle_loads(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: Case
             "is not entered.",
             "Type it in Stance: loads need it.",
         )
-    standing = axle.load_kg * G
+    standing, bar = axle.load_kg * G, 0.0
     fore_aft, transfer, words = _fore_aft(vehicle, axle, assume, case)
     vertical = np.full(2, (standing + transfer) / 2)
     side = np.zeros(2)
     along = np.full(2, fore_aft / 2)
     hub = np.zeros((0, 3))
     if case == "cornering":
-        shift = grip.moved_by_lean(assume.corner_g * standing, vehicle.cg_height_mm, axle.track_mm)
+        lean = lean_transfer(vehicle, axle, assume.corner_g)
+        shift = (
+            grip.moved_by_lean(assume.corner_g * standing, vehicle.cg_height_mm, axle.track_mm) if lean is None
+            else lean[0]
+        )  # fmt: skip
+        by = "CG height over track" if lean is None else "roll stiffness"
+        bar = 0.0 if lean is None else lean[1]
         vertical += np.array([-shift, shift])
         side = assume.corner_g * vertical
-        words = f"{assume.corner_g:g} g to the left, weight moved by CG height over track, both tires at one friction."
+        words = f"{assume.corner_g:g} g to the left, weight moved by {by}, both tires at one friction."
     if case == "bump":
         vertical[0] *= 1.0 + assume.bump_g
         words = f"Left wheel loaded {1 + assume.bump_g:g} times its standing load, right as standing."
@@ -156,9 +169,10 @@ def axle_loads(vehicle: Vehicle, axle: Axle, assume: LoadAssumptions, case: Case
     if len(hub):
         points.append(np.array([[x, half, z]]))
         forces.append(hub)
-    torque = np.zeros(3)
+    # Turning left the body leans to the right: a bar holds that by pushing the axle down there, up on the left.
+    torque = np.array([bar, 0.0, 0.0])
     if case == "launch" and fore_aft > 0:
-        torque = -fore_aft * axle.tire.loaded_radius_mm / assume.axle_ratio * pinion_axis(axle)
+        torque = torque - fore_aft * axle.tire.loaded_radius_mm / assume.axle_ratio * pinion_axis(axle)
     return AxleLoads(np.concatenate(points), np.concatenate(forces), torque, words)
 
 

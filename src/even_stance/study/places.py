@@ -95,7 +95,7 @@ class AxlePlace:
         """The free holes of every bracket, by member, end and number."""
         free = [
             (m.name, end, i, hole.xyz)
-            for m in self.axle.members
+            for m in self.axle.parts
             for end, mount in m.mounts.items()
             for i, hole in enumerate(mount.holes)
             if i != mount.hole
@@ -110,7 +110,7 @@ class AxlePlace:
 
     def _carried(self, points: list[tuple[str, str, Xyz]]) -> list[Xyz]:
         """Points of members' ends; those on the axle have gone along with it."""
-        bodies = {(m.name, end): m.body(end) for m in self.axle.members for end in m.mounts}
+        bodies = {(m.name, end): m.body(end) for m in self.axle.parts for end in m.mounts}
         now = self.at(np.array([at for _, _, at in points]).reshape(-1, 3))
         return [
             xyz(moved) if bodies[name, end] == "axle" else at

@@ -14,11 +14,12 @@ from even_stance.errors import StanceError
 from even_stance.mechanics.leaf import shackle_eye
 from even_stance.mechanics.linkage import placed
 from even_stance.mechanics.pose import Mask
-from even_stance.mechanics.vectors import Array, cross, dot, norm, skew, turned_about
+from even_stance.mechanics.vectors import Array, norm, short_turn, turned_about
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.beams import beams_of
 from even_stance.study.model import mount_points
 from even_stance.study.powertrain import moved_with, seated
+from even_stance.study.springstate import half_poses, spring_points
 from even_stance.study.steerfigures import mechanism_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Powertrain
@@ -26,6 +27,7 @@ from even_stance.vehicle.members import AnyMember, Leaf
 from even_stance.vehicle.posture import CarPosture
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, own_body, own_point, point_on, power_spots, spots_on
+from even_stance.vehicle.springs import AnySpring
 
 CHASSIS, POWERTRAIN = "chassis", "powertrain"
 
@@ -198,10 +200,11 @@ def axle_state(
     poses |= _steering_poses(axle, pose, steer)
     poses |= beam_poses(axle, count, travel, steer)
     points = _axle_points(axle, answers, pose, poses)
-    for member, a, b in pieces(axle):
+    for member, a, b in (*pieces(axle), *spring_pieces(axle)):
         ride = (np.array(member.mounts[a].at.xyz), np.array(member.mounts[b].at.xyz))
         now = (points[Spot(axle.key, member.name, a)], points[Spot(axle.key, member.name, b)])
         poses[piece_body(axle.key, member.name, (a, b))] = between(*ride, *now)
+    poses |= {body: BodyPose(*pose) for body, pose in half_poses(axle, points).items()}
     if axle.output is not None and axle.pinion is not None:
         head = Spot(axle.key, "", "output" if own_point(axle, "carrier") is None else "carrier")
         ride = (np.array(axle.pinion.at.xyz), np.array(point_on(axle, head).xyz))
@@ -314,6 +317,13 @@ def pieces(axle: Axle) -> Iterator[tuple[AnyMember, str, str]]:
             yield member, a, b
 
 
+def spring_pieces(axle: Axle) -> Iterator[tuple[AnySpring, str, str]]:
+    """Every piece of the springs of an axle between two of their mounts."""
+    for part in axle.springs:
+        for a, b in part.SPANS:
+            yield part, a, b
+
+
 def _still(count: int) -> BodyPose:
     return BodyPose(np.zeros(3), np.zeros((count, 3)), np.broadcast_to(np.eye(3), (count, 3, 3)))
 
@@ -328,6 +338,7 @@ def _axle_points(
         mounts = mount_places(answers)
         for i, place in enumerate(answers.layout.mounts):
             points[Spot(axle.key, place.member.name, place.end)] = mounts[:, i]
+    points |= spring_points(axle, count, pose.place)
     for spot in spots_on(axle):
         if spot in points:
             continue
@@ -335,7 +346,7 @@ def _axle_points(
         if not spot.member and steer_home(axle, spot.end) in poses:
             points[spot] = poses[steer_home(axle, spot.end)].place(np.array([at.xyz]))[:, 0]
             continue
-        rides = own_body(spot.end) == "axle" if not spot.member else axle.member(spot.member).body(spot.end) == "axle"
+        rides = own_body(spot.end) == "axle" if not spot.member else axle.part(spot.member).body(spot.end) == "axle"
         here = np.array(at.xyz)
         points[spot] = pose.place(here[None])[:, 0] if rides else np.broadcast_to(here, (count, 3))
     return points
@@ -371,13 +382,10 @@ def between(a: Array, b: Array, a_now: Array, b_now: Array) -> BodyPose:
         a, b: its ends at ride height, mm, shape (3,)
         a_now, b_now: its ends, mm, shape (N, 3)
 
-    Source: derived here; Rodrigues' formula for the rotation that takes one direction to another.
+    Source: derived here.
     """
     before, after = b - a, b_now - a_now
-    old, new = before / norm(before), after / np.maximum(norm(after), 1e-9)[:, None]
-    axis, cosine = cross(np.broadcast_to(old, new.shape), new), dot(new, np.broadcast_to(old, new.shape))
-    v = skew(axis)
-    rotation = np.eye(3) + v + v @ v / np.maximum(1.0 + cosine, 1e-9)[:, None, None]
+    old, rotation = before / norm(before), short_turn(before, after)
     longer = norm(after) / norm(before) - 1.0
     linear = rotation @ (np.eye(3) + longer[:, None, None] * np.outer(old, old))
     return BodyPose(a, a_now, linear)

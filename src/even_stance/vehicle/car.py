@@ -8,11 +8,13 @@ from pydantic import Field, model_validator
 from even_stance.vehicle.driveline import Powertrain, Shaft, Yoke
 from even_stance.vehicle.members import AnyMember, Member
 from even_stance.vehicle.records import Length, Mass, Name, PositiveLength, Record, Share
+from even_stance.vehicle.springs import AnySpring, Cargo, SpringUnit
 from even_stance.vehicle.steering import Steering
 
 # Common practice, no source: a tire stands at 0.44 to 0.49 of its diameter.
 LOADED_SHARE = 0.465
 MOST_MEMBERS = 24  # more than any axle has
+MOST_SPRINGS = 24
 
 
 class Tire(Record):
@@ -45,6 +47,7 @@ class Axle(Record):
         output, pinion: the shaft end that drives it (on the gearbox) and its pinion's (on the axle), once measured.
         shaft: the driveshaft between them, once it is known.
         steering: what turns its wheels, once it is known.
+        springs: its springs, shocks, stops, straps and sway bars; leaves are among the members, for they hold the axle.
     """
 
     key: Name
@@ -66,22 +69,37 @@ class Axle(Record):
     pinion: Yoke | None = None
     shaft: Shaft | None = None
     steering: Steering | None = None
+    springs: Annotated[tuple[SpringUnit, ...], Field(max_length=MOST_SPRINGS)] = ()
 
     @model_validator(mode="after")
     def _makes_sense(self) -> "Axle":
-        names = [m.name for m in self.members]
+        names = [p.name for p in self.parts]
         if len(set(names)) != len(names):
             twice = next(n for n in names if names.count(n) > 1)
-            raise ValueError(f"two members are called “{twice}”; give each its own name")
+            raise ValueError(f"two parts are called “{twice}”; give each its own name")
         if self.members and self.steering is not None and self.steering.kind == "swing_beams":
             raise ValueError("swing beams hold these wheels; take them out in Steering, or the links out in Links")
         if self.output is not None and self.output.on and self.shaft is not None and self.shaft.carrier is not None:
             raise ValueError("a through shaft between axles is one piece; take its carrier bearing out")
+        self._hangs()
         if self.unsprung_kg > self.load_kg:
             raise ValueError("the unsprung weight is more than the axle shows on the scales")
         if not self.driven and self.drive_share > 0:
             raise ValueError("an axle that is not driven cannot have a share of the drive force")
         return self
+
+    def _hangs(self) -> None:
+        """Springs hang on the axle or on a link that there is."""
+        links = {m.name for m in self.members if m.kind in ("rod", "radius_arm", "torque_arm")}
+        for unit in self.springs:
+            on = getattr(unit, "on", "axle")
+            if on != "axle" and on not in links:
+                raise ValueError(f"“{unit.name}” stands on “{on}”, which is no link of this axle; choose the axle")
+
+    @property
+    def parts(self) -> tuple[AnyMember | AnySpring, ...]:
+        """Everything with mounts: members, then springs."""
+        return (*self.members, *self.springs)
 
     @property
     def is_front(self) -> bool:
@@ -102,6 +120,17 @@ class Axle(Record):
         for member in self.members:
             if member.name == name:
                 return member
+        raise KeyError(name)
+
+    def part(self, name: str) -> AnyMember | AnySpring:
+        """The member or spring of that name.
+
+        Raises:
+            KeyError: there is none.
+        """
+        for part in self.parts:
+            if part.name == name:
+                return part
         raise KeyError(name)
 
 
@@ -127,6 +156,7 @@ class Vehicle(Record):
         over: with the wheels off ride height, over which ground answers are given: the ground at ride height, the frame
             staying where it is as an axle rises over a bump; or the ground as the car then stands, come down on it.
         powertrain: engine and gearbox on their mounts, once measured.
+        cargo: what it carries besides what was on the scales.
         wheelbase_sure_mm: +/- of the wheelbase (a tape: 1/16 in).
         ride_sure_mm: how far off its ride height the car may have stood when it was measured, +/- (1/8 in: common
             practice, no source).
@@ -143,6 +173,7 @@ class Vehicle(Record):
     over: Literal["ride", "stands"] = "ride"
     frame: Frame = Frame()
     powertrain: Powertrain | None = None
+    cargo: Annotated[tuple[Cargo, ...], Field(max_length=40)] = ()
 
     @model_validator(mode="after")
     def _axles_in_order(self) -> "Vehicle":

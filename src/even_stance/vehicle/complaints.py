@@ -40,6 +40,16 @@ _FIELDS = {
     "arm": "Radius arm’s end", "inner": "Tie rod, inner end", "bolted": "Bolted-on arm", "studs": "Studs",
     "circle_mm": "Circle of studs", "deep_mm": "Screwed in", "flat_mm": "Flat", "reach_mm": "Studs to joint",
     "arm_holes": "Holes of an arm", "hole": "hole",
+    "rate_n_mm": "Rate", "free_mm": "Free length", "solid_mm": "Length closed solid", "sag_mm": "Settled by",
+    "seats_mm": "Eye to eye, not coil", "crossover_mm": "Crossover stop", "coil": "coil", "upper_coil": "upper coil",
+    "heights_mm": "Heights", "areas_mm2": "Areas", "volume_l": "Air in it", "squeeze_mm": "Squeeze",
+    "length_mm": "Length", "stretch_pct": "Stretch", "bar_mm": "Bar, across", "inside_mm": "Bar’s inside",
+    "shear_n_mm2": "Shear modulus", "bottom": "lower mount", "low": "shock, rocker end",
+    "pivot_to": "far end of its axis", "push_top": "pushrod, rocker end", "push_bottom": "pushrod, axle end",
+    "cargo": "Carried", "left_mm": "Left of the middle", "leaves": "Leaves", "clamp_mm": "Held by U-bolts",
+    "stiffening": "Stiffening", "arch_mm": "Free arch", "on": "stands on",
+    "bearing_left": "left bearing", "bearing_right": "right bearing", "arm_left": "left arm’s end",
+    "arm_right": "right arm’s end", "drop_left": "left link’s far end", "drop_right": "right link’s far end",
     "carrier": "Carrier bearing", "marks": "Marked point",
     "gap_mm": "Gap", "wanted_mm": "Wanted gap",
     "shaft": "Driveshaft", "spline_mm": "Spline length", "pull_out_mm": "Pull-out", "limit_deg": "Joint limit",
@@ -52,6 +62,11 @@ _FIELDS = {
 _WITHIN: dict[tuple[object, str], str] = {
     ("box", "shaft"): "Sector shaft", ("fit", "rod_mm"): "Rod’s thread", ("fit", "wide_mm"): "Arm, wide",
     ("column", "joint"): "Column joint", ("column", "input"): "Joint at the box",
+    **{(kind, "top"): "upper mount" for kind in
+       ("coil_over", "shock", "air", "bump_stop", "strap", "rocker", "coil")},
+    ("coil_over", "upper"): "upper coil", ("rocker", "pivot"): "rocker’s pivot",
+    **{(kind, end): words for kind in ("coil_over", "shock", "rocker", "air", "upper", "coil") for end, words in
+       (("closed_mm", "All the way in"), ("open_mm", "All the way out"))},
     ("ram", "left"): "Rod’s left end", ("ram", "right"): "Rod’s right end",
 }  # fmt: skip
 
@@ -68,6 +83,14 @@ _SILENT = (
     "torque_arm",
     "watts",
     "leaf",
+    "springs",
+    "coil_over",
+    "shock",
+    "air",
+    "bump_stop",
+    "strap",
+    "sway_bar",
+    "rocker",
     "measuring",
 )
 

@@ -252,11 +252,29 @@ class Watts(MemberBase):
         return "chassis" if body == "axle" else "axle"
 
 
+class LeafPack(Record):
+    """The leaves of a spring as measured.
+
+    Attributes:
+        leaves: how many; wide_mm, thick_mm: of one leaf; clamp_mm: how much of the length the U-bolts hold still.
+        stiffening: 1 for leaves graded to a point, up to 1.5 where several run the full length (SAE HS-788).
+        arch_mm: how far the main leaf stands up in the middle, free, over the line through its eyes.
+    """
+
+    leaves: Annotated[int, Field(ge=1, le=20)] = 4
+    wide_mm: PositiveLength = 63.5
+    thick_mm: PositiveLength = 7.0
+    clamp_mm: Annotated[float, Field(ge=0, le=1_000, allow_inf_nan=False)] = 100.0
+    stiffening: Annotated[float, Field(ge=1, le=1.6, allow_inf_nan=False)] = 1.1
+    arch_mm: Annotated[float, Field(ge=-1_000, le=1_000, allow_inf_nan=False)] = 120.0
+
+
 class Leaf(MemberBase):
     """A leaf spring: fixed eye, seat on the axle, and an eye that hangs on a shackle.
 
     Attributes:
         rate_n_mm: vertical rate at the seat; lateral_n_mm: sideways stiffness at each eye.
+        pack: its leaves as measured, from which a rate can be worked out; none where it was measured with a jack.
     """
 
     ENDS: ClassVar[dict[str, Body]] = {
@@ -275,6 +293,7 @@ class Leaf(MemberBase):
     shackle: Mount
     rate_n_mm: Stiffness = 35.0
     lateral_n_mm: Stiffness = 400.0
+    pack: LeafPack | None = None
 
 
 Member = Annotated[Rod | AArm | AArmReversed | RadiusArm | TorqueArm | Watts | Leaf, Field(discriminator="kind")]

@@ -13,10 +13,11 @@ from even_stance.vehicle.driveline import Powertrain, Yoke
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import AnyMember, Body, Mount, Rod, Side
 from even_stance.vehicle.records import Point
+from even_stance.vehicle.springs import AnySpring
 from even_stance.vehicle.steering import ArmHoles, Steering
 
 # Every end of every kind of member has a word of its own; the two plain ones are those of a rod.
-_END_WORDS = {end: word for kind in get_args(AnyMember) for end, word in kind.WORDS.items()} | Rod.WORDS
+_END_WORDS = {end: word for kind in get_args(AnyMember | AnySpring) for end, word in kind.WORDS.items()} | Rod.WORDS
 YokeName = Literal["output", "pinion"]
 # The axle's own points, along its driveshaft.
 _OWN_WORDS = {"output": "Output yoke", "carrier": "Carrier bearing", "pinion": "Pinion yoke"}
@@ -87,7 +88,7 @@ _MIRRORED = {
 
 def spots_on(axle: Axle) -> Iterator[Spot]:
     """Every point of an axle and of what holds and drives it, in the order they are walked through."""
-    for member in axle.members:
+    for member in axle.parts:
         for end in member.mounts:
             yield Spot(axle.key, member.name, end)
     for end in (*_OWN_WORDS, *STEER_POINTS):
@@ -120,7 +121,7 @@ def point_on(axle: Axle, spot: Spot) -> Point:
         KeyError: there is none.
     """
     if spot.member:
-        return axle.member(spot.member).mounts[spot.end].at
+        return axle.part(spot.member).mounts[spot.end].at
     at = own_point(axle, spot.end)
     if at is None:
         raise KeyError(spot.end)
@@ -156,7 +157,7 @@ def mount_of(job: Job, spot: Spot) -> Mount:
     Raises:
         KeyError: there is no such axle or member, or the point is no mount.
     """
-    return job.vehicle.axle(spot.axle).member(spot.member).mounts[spot.end]
+    return job.vehicle.axle(spot.axle).part(spot.member).mounts[spot.end]
 
 
 def point_of(job: Job, spot: Spot) -> Point:
@@ -212,7 +213,7 @@ def body_of(job: Job, spot: Spot) -> Body:
     if not spot.member:
         output = job.vehicle.axle(spot.axle).output
         return "axle" if spot.end == "output" and output is not None and output.on else own_body(spot.end)
-    return job.vehicle.axle(spot.axle).member(spot.member).body(spot.end)
+    return job.vehicle.axle(spot.axle).part(spot.member).body(spot.end)
 
 
 def own_body(end: str) -> Body:
@@ -231,7 +232,7 @@ def side_of(job: Job, spot: Spot) -> Side:
     if not spot.member:
         side = spot.end.partition("_")[0]
         return side if spot.end in STEER_POINTS and side in ("left", "right") else "center"  # type: ignore[return-value]
-    member = job.vehicle.axle(spot.axle).member(spot.member)
+    member = job.vehicle.axle(spot.axle).part(spot.member)
     pair = member.PAIRS.get(spot.end)
     return member.side if pair is None else pair[1]
 
@@ -243,7 +244,7 @@ def twin_of(job: Job, spot: Spot) -> Spot | None:
     if not spot.axle or not spot.member:
         return _MIRRORED.get(spot)
     axle = job.vehicle.axle(spot.axle)
-    member = axle.member(spot.member)
+    member = axle.part(spot.member)
     if member.side == "center":
         pair = member.PAIRS.get(spot.end)
         return None if pair is None else Spot(spot.axle, spot.member, pair[0])
@@ -259,18 +260,18 @@ def _steer_twin(job: Job, spot: Spot) -> Spot | None:
     return twin if end != spot.end and own_point(job.vehicle.axle(spot.axle), end) is not None else None
 
 
-def _twin_member(axle: Axle, member: AnyMember) -> AnyMember | None:
+def _twin_member(axle: Axle, member: AnyMember | AnySpring) -> AnyMember | AnySpring | None:
     """The like member of the other side that is nearest to the mirror image of this one, when each is the other's."""
 
-    def nearest(m: AnyMember) -> AnyMember | None:
-        there = [o for o in axle.members if (o.kind, o.role, o.side) == (m.kind, m.role, _OTHER[m.side])]
+    def nearest(m: AnyMember | AnySpring) -> AnyMember | AnySpring | None:
+        there = [o for o in axle.parts if (o.kind, o.role, o.side) == (m.kind, m.role, _OTHER[m.side])]
         return min(there, key=lambda o: _mirror_gap(m, o), default=None)
 
     other = nearest(member)
     return other if other is not None and nearest(other) is member else None
 
 
-def _mirror_gap(a: AnyMember, b: AnyMember) -> float:
+def _mirror_gap(a: AnyMember | AnySpring, b: AnyMember | AnySpring) -> float:
     """How far the mounts of a member are from the mirror images of those of another, mm squared."""
     gap = 0.0
     for end, mount in a.mounts.items():

@@ -311,7 +311,7 @@ class Labeled(QWidget):
         unit = {
             "length": length_unit(units), "mass": mass_unit(units), "percent": "%", "deg": "°",
             "stiffness": stiffness_unit(units), "torque": torque_unit(units), "speed": speed_unit(units),
-            "distance": distance_unit(units), "ratio": "to 1", "force": force_unit(units),
+            "distance": distance_unit(units), "ratio": "to 1", "hz": "Hz", "g": "g", "force": force_unit(units),
             "pressure": pressure_unit(units),
         }.get(self._kind, "")  # fmt: skip
         self.label.setText(f"{self._title}, {unit}" if unit else self._title)

@@ -58,7 +58,7 @@ def _limits(job: Job, freedom: Freedom, freedoms: list[Freedom], clear_of_frame:
     found = Limits(freedom.low_mm, freedom.high_mm)
     spot, vehicle = freedom.spot, job.vehicle
     at, axle = mount_of(job, spot).at, vehicle.axle(spot.axle)
-    body = axle.member(spot.member).body(spot.end)
+    body = axle.part(spot.member).body(spot.end)
     if freedom.axis == 2:
         found = found.at_least(LEAST_HEIGHT_MM - at.z, "floor")
     if not clear_of_frame:

@@ -8,14 +8,16 @@ import numpy as np
 from even_stance.errors import StanceError
 from even_stance.judgement.bands import Wanted, band_key, wanted
 from even_stance.judgement.search.moves import Move, linkages_of, moves
+from even_stance.judgement.search.springmoves import spring_moves
 from even_stance.judgement.search.steermoves import steer_moves
 from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import TITLES, format_value, miss
 from even_stance.study.answers import study_postures
 from even_stance.study.beamfigures import beam_figures
 from even_stance.study.figures import AxleStudy, Figure, study_axle
+from even_stance.study.ridefigures import ride_figures
 from even_stance.units import System
-from even_stance.vehicle.car import Axle
+from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Edit
 from even_stance.vehicle.job import Job
 
@@ -100,13 +102,17 @@ def advise(
     """
     axle, left, right = study.axle.key, float(study.now.left[0]), float(study.now.right[0])
 
+    def figures_of(vehicle: Vehicle, at: AxleStudy) -> tuple[Figure, ...]:
+        return (*at.figures, *ride_figures(vehicle, at, {}))
+
     def again(after: Job) -> tuple[Figure, ...]:
-        return study_axle(after.vehicle, after.vehicle.axle(axle), left, right, {}).figures
+        at = study_axle(after.vehicle, after.vehicle.axle(axle), left, right, {})
+        return figures_of(after.vehicle, at)
 
     def promising() -> list[Move]:
         return _promising(job, study, key, wanted(job, key, axle))
 
-    return _advised(job, axle, key, study.figures, promising, again, stopped)
+    return _advised(job, axle, key, figures_of(job.vehicle, study), promising, again, stopped)
 
 
 def advise_beams(job: Job, axle: Axle, key: str, stopped: Callable[[], bool] = lambda: False) -> Advice:
@@ -149,6 +155,8 @@ def _promising(job: Job, study: AxleStudy, key: str, band: Wanted) -> list[Move]
     """The moves to look at closely: by cost among those that bring the figure in, then by what is left to go."""
     if STANDARDS[band_key(key)].station == "steering" or key == "axle_joint_use_pct":
         return steer_moves(job, study.axle)
+    if STANDARDS[band_key(key)].station == "springs":
+        return spring_moves(job, study.axle)
     tried = moves(job, study.axle)
     if not tried:
         return []

@@ -12,6 +12,7 @@ from even_stance.vehicle.complaints import complaint
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import AnyMember
 from even_stance.vehicle.records import Record
+from even_stance.vehicle.springs import AnySpring
 
 R = TypeVar("R", bound=Record)
 
@@ -52,6 +53,8 @@ def with_axle(job: Job, axle: Axle) -> Job:
     return with_changes(job, vehicle=with_changes(job.vehicle, axles=axles))
 
 
-def with_member(axle: Axle, member: AnyMember) -> Axle:
-    """The axle with one member replaced (found by its name)."""
+def with_member(axle: Axle, member: AnyMember | AnySpring) -> Axle:
+    """The axle with one member or spring replaced (found by its name)."""
+    if any(unit.name == member.name for unit in axle.springs):
+        return with_changes(axle, springs=tuple(member if s.name == member.name else s for s in axle.springs))
     return with_changes(axle, members=tuple(member if m.name == member.name else m for m in axle.members))

@@ -26,7 +26,7 @@ def shifted_mount(mount: Mount, dx: float, dy: float, dz: float) -> Mount:
 def put_mount(job: Job, spot: Spot, mount: Mount) -> Job:
     """The job with another mount at a spot."""
     axle = job.vehicle.axle(spot.axle)
-    member = axle.member(spot.member)
+    member = axle.part(spot.member)
     return with_axle(job, with_member(axle, with_changes(member, **{spot.end: mount})))
 
 

@@ -81,7 +81,12 @@ class LoadSheet(QWidget):
                 word = "" if abs(force) < 50.0 or i >= rods else "pull" if force > 0 else "push"
                 set_text(self.table, i, c + 1, f"{format_force(abs(force), units)} {word}".strip())
             left, right = loads.springs
-            extra = (("Left spring", left), ("Right spring", right), ("Left tire, change", loads.wheel_change))
+            where = ", at its mounts" if loads.at_mounts else ""
+            extra = (
+                (f"Left spring{where}", left),
+                (f"Right spring{where}", right),
+                ("Left tire, change", loads.wheel_change),
+            )
             for i, (name, force) in enumerate(extra, start=len(names)):
                 set_text(self.table, i, 0, name, right=False)
                 set_text(self.table, i, c + 1, format_force(force, units))

@@ -12,9 +12,9 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
-from even_stance.desktop.stations.stance.listeditor import ListEditor, Values
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel
+from even_stance.desktop.widgets.listeditor import ListEditor, Values
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text

@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QV
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
-from even_stance.desktop.stations.stance.listeditor import ListEditor, Values
 from even_stance.desktop.widgets.fields import Labeled, LengthField, MassField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
+from even_stance.desktop.widgets.listeditor import ListEditor, Values
 from even_stance.errors import StanceError
 from even_stance.shop.readings import means_of, new_reading
 from even_stance.shop.sheet import take_reading

@@ -1,0 +1,209 @@
+"""How the car rides and leans: frequency, roll stiffness, roll per g, load transfer, and when an inside wheel lifts."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from even_stance.errors import InputError
+from even_stance.mechanics.leaning import (
+    G,
+    heave_rate,
+    ride_frequency,
+    roll_per_g,
+    roll_stiffness,
+    transfer_per_g,
+)
+from even_stance.mechanics.vectors import Array
+from even_stance.study.answers import cg_height
+from even_stance.study.model import axle_title
+from even_stance.study.springs import SpringStudy, has_springs, ride_answers, study_springs
+from even_stance.vehicle.car import Axle, Vehicle
+
+NM_DEG = np.pi / 180.0 / 1000.0  # N m per degree from N mm per rad
+
+
+@dataclass(frozen=True, eq=False)
+class AxleRide:
+    """How one axle rides at ride height.
+
+    Attributes:
+        axle: which; springs: its springs there.
+        rates: how the force at either wheel grows with the travel of either, N/mm, shape (2, 2)
+        roll_center_mm: over the ground.
+    """
+
+    axle: Axle
+    springs: SpringStudy
+    rates: Array
+    roll_center_mm: float
+
+    @property
+    def stiffness(self) -> float:
+        """Roll stiffness, N mm per rad."""
+        return float(roll_stiffness(self.rates, self.axle.track_mm))
+
+    @property
+    def bar_stiffness(self) -> float:
+        """What of it sway bars give, N mm per rad."""
+        bars = [r.rates[0] for r in self.springs.runs if r.unit.kind == "sway_bar"]
+        return float(roll_stiffness(sum(bars, start=np.zeros((2, 2))), self.axle.track_mm))
+
+    @property
+    def at_wheels(self) -> float:
+        """The roll stiffness there would be with the wheel rates out at the tires, N mm per rad: what it is not."""
+        return 0.5 * self.axle.track_mm**2 * float(heave_rate(self.rates)) / 2.0
+
+    @property
+    def sprung_kg(self) -> float:
+        """What of the car is carried by its springs here."""
+        return self.axle.load_kg - self.axle.unsprung_kg
+
+    @property
+    def frequency_hz(self) -> float | None:
+        """How often it goes up and down in a second; None while it is not weighed, or its springs hold nothing up."""
+        if self.sprung_kg <= 0.0:
+            return None
+        found = float(ride_frequency(heave_rate(self.rates), self.sprung_kg))
+        return found if np.isfinite(found) else None
+
+    @property
+    def motion_ratios(self) -> tuple[float, float]:
+        """Of the springs that carry the car, the mean of all: in heave and in roll."""
+        runs = self.springs.springs
+        return tuple(float(np.mean([getattr(r, n)[0] for r in runs])) for n in ("motion_ratio", "roll_ratio"))  # type: ignore[return-value]
+
+
+@dataclass(frozen=True)
+class CarRide:
+    """How the whole car leans, per g of side acceleration.
+
+    Attributes:
+        roll_deg: how far the body rolls; front_share_pct: what of the roll stiffness is at the front axle.
+        lift_g: by axle, at how many g its inside wheel lifts; transfer_n: what goes across to its outer tire.
+        arm_mm: how high the sprung mass is over the roll axis; gravity_pct: how much its own leaning adds to the roll.
+        load_n: standing load of both tires, by axle.
+    """
+
+    roll_deg: float
+    front_share_pct: float
+    lift_g: dict[str, float]
+    transfer_n: dict[str, float]
+    arm_mm: float
+    gravity_pct: float
+    load_n: dict[str, float]
+
+
+def axle_ride(vehicle: Vehicle, axle: Axle) -> AxleRide | None:
+    """How an axle rides at ride height; None where nothing carries it, or its links do not hold it."""
+    return _axle_ride(axle, vehicle.cg_height_mm) if axle.members and has_springs(axle) else None
+
+
+@lru_cache(maxsize=24)
+def _axle_ride(axle: Axle, _cg: float) -> AxleRide | None:
+    at = ride_answers(axle)
+    if at is None or not at.ok[0]:
+        return None
+    # What leaves carry depends on nothing of the car but the axle.
+    alone = Vehicle.model_construct(axles=(axle,), cg_height_mm=_cg)
+    springs = study_springs(alone, axle, at)
+    return AxleRide(axle, springs, springs.rates[0], float(at.values["roll_center_mm"][0]))
+
+
+def roll_arm_mm(vehicle: Vehicle, rides: list[AxleRide]) -> float:
+    """How high the middle of the sprung mass is over the roll axis, mm: over where the axis is below that middle.
+
+    Raises:
+        InputError: the weights do not give the height of the sprung mass.
+    """
+    kg = np.array([r.sprung_kg for r in rides])
+    centers = np.array([r.roll_center_mm for r in rides])
+    return cg_height(vehicle.model_copy(update={"anti_uses": "sprung"})) - float(
+        (kg * centers).sum() / max(kg.sum(), 1e-9)
+    )
+
+
+def car_ride(vehicle: Vehicle) -> CarRide:
+    """How the whole car leans.
+
+    Raises:
+        InputError: an axle has no springs, is not held, or is not weighed; or the springs cannot hold the car up.
+    """
+    rides = []
+    for axle in vehicle.axles:
+        ride = axle_ride(vehicle, axle)
+        if ride is None:
+            raise InputError(
+                f"{axle_title(axle)} springs", "are not entered.",
+                "How far the car leans depends on the springs of all its axles: put them on in Springs.",
+            )  # fmt: skip
+        if ride.sprung_kg <= 0.0:
+            raise InputError(f"{axle_title(axle)} weight", "is not entered.", "Weigh the car, axle by axle, in Stance.")
+        rides.append(ride)
+    return leaning(vehicle, rides)
+
+
+def leaning(vehicle: Vehicle, rides: list[AxleRide], stiffness: Array | None = None) -> CarRide:
+    """How a car leans on its axles.
+
+    Args:
+        vehicle: the vehicle; rides: its axles, front to rear.
+        stiffness: other roll stiffnesses than theirs, N mm per rad, shape (k,)
+
+    Raises:
+        InputError: the springs cannot hold the car up.
+    """
+    own = np.array([r.stiffness for r in rides]) if stiffness is None else stiffness
+    kg, arm = np.array([r.sprung_kg for r in rides]), roll_arm_mm(vehicle, rides)
+    roll = roll_per_g(float(kg.sum()), arm, float(own.sum()))
+    if not np.isfinite(roll):
+        raise InputError(
+            "Roll stiffness", "is less than the car's weight needs to stand upright.",
+            "Stiffer springs, a sway bar, or springs farther apart.",
+        )  # fmt: skip
+    axles = [r.axle for r in rides]
+    transfer = transfer_per_g(
+        own, roll, kg, np.array([r.roll_center_mm for r in rides]), np.array([a.unsprung_kg for a in axles]),
+        np.array([a.tire.loaded_radius_mm for a in axles]), np.array([a.track_mm for a in axles]),
+    )  # fmt: skip
+    loads = np.array([a.load_kg * G for a in axles])
+    lift = 0.5 * loads / np.where(transfer > 0.0, transfer, np.nan)
+    still = float(kg.sum()) * G * arm
+    return CarRide(
+        float(np.degrees(roll)),
+        100.0 * float(own[0] / own.sum()),
+        {a.key: float(g) for a, g in zip(axles, lift, strict=True)},
+        {a.key: float(n) for a, n in zip(axles, transfer, strict=True)},
+        arm,
+        100.0 * still / (float(own.sum()) - still),
+        {a.key: float(n) for a, n in zip(axles, loads, strict=True)},
+    )
+
+
+def machine_readable_ride(vehicle: Vehicle) -> dict[str, object]:
+    """How the car rides and leans, under the fixed keys.
+
+    Raises:
+        InputError: no axle has springs, or how the car leans cannot be said.
+    """
+    axles = {}
+    for axle in vehicle.axles:
+        ride = axle_ride(vehicle, axle)
+        if ride is not None:
+            heave, roll = ride.motion_ratios
+            axles[axle.key] = {
+                "frequency_hz": ride.frequency_hz,
+                "roll_stiffness_nm_deg": ride.stiffness * NM_DEG,
+                "motion_ratio_heave": heave,
+                "motion_ratio_roll": roll,
+            }
+    car = car_ride(vehicle)
+    return {
+        "axles": axles,
+        "car": {
+            "roll_deg_per_g": car.roll_deg,
+            "front_share_of_roll_pct": car.front_share_pct,
+            "inside_lift_g": car.lift_g,
+            "load_transfer_n_per_g": car.transfer_n,
+        },
+    }

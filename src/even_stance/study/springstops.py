@@ -1,0 +1,244 @@
+"""What ends the travel at either wheel: shocks, coils, stops, straps, links, joints and the driveshaft, in order."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
+
+import numpy as np
+from scipy.interpolate import CubicHermiteSpline
+
+from even_stance.errors import StanceError
+from even_stance.mechanics.vectors import Array
+from even_stance.study.answers import Answers, study_postures
+from even_stance.study.model import swing_limits
+from even_stance.study.springs import SpringRun, bind_mm, ends_mm, meets_mm, slack_mm, study_springs
+from even_stance.study.springunits import upper_closes
+from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.springs import BumpStop, CoilOver, Strap
+
+Way = Literal["bump", "droop"]
+_BEYOND, _MORE_MM, _STEPS = 1.35, 30.0, 61
+# What ends the travel; the others only say where something begins.
+ENDS = ("closed", "open", "bind", "solid", "tight", "lock", "swing", "out", "bottom", "center")
+
+
+@dataclass(frozen=True)
+class Stop:
+    """Something that happens on the way up or down, both wheels together.
+
+    Attributes:
+        what: closed, open, bind, solid, touches, tight, slack, crossover, lock, swing, out, bottom or center.
+        name: of the spring, joint or link it happens at; travel_mm: at which travel, bump +.
+        length_mm: how long the spring is then, if it is one.
+    """
+
+    what: str
+    name: str
+    travel_mm: float
+    length_mm: float | None = None
+
+    @property
+    def ends(self) -> bool:
+        """Whether the travel ends here."""
+        return self.what in ENDS
+
+    @property
+    def way(self) -> Way:
+        """Up or down."""
+        return "bump" if self.travel_mm > 0.0 else "droop"
+
+
+@dataclass(frozen=True, eq=False)
+class StopRun:
+    """An axle taken beyond its travel, both wheels together.
+
+    Attributes:
+        travel: mm, shape (n,); runs: its springs along it; stops: all that happens, from full droop up.
+    """
+
+    travel: Array
+    runs: tuple[SpringRun, ...]
+    stops: tuple[Stop, ...]
+
+    def order(self, way: Way) -> list[Stop]:
+        """What happens on the way from ride height, nearest first."""
+        return sorted((s for s in self.stops if s.way == way), key=lambda s: abs(s.travel_mm))
+
+    def first(self, way: Way) -> Stop | None:
+        """What ends the travel first that way."""
+        return next((s for s in self.order(way) if s.ends), None)
+
+
+def stops_of(vehicle: Vehicle, axle: Axle) -> StopRun | None:
+    """What ends the travel of an axle; None where nothing holds it.
+
+    Postures go some way beyond the travel asked for, so that what comes just after it is known as well.
+    """
+    if not axle.members:
+        return None
+    over = vehicle.model_copy(update={"over": "ride"})
+    return _stops(over, axle)
+
+
+@lru_cache(maxsize=8)
+def _stops(vehicle: Vehicle, axle: Axle) -> StopRun | None:
+    low, high = (_BEYOND * mm + _MORE_MM for mm in (axle.droop_mm, axle.bump_mm))
+    travel = np.linspace(-low, high, _STEPS)
+    travel[np.abs(travel).argmin()] = 0.0
+    try:
+        answers = study_postures(vehicle, axle, travel, travel)
+    except StanceError:
+        return None
+    springs = study_springs(vehicle, axle, answers, second=False)
+    found = [stop for run in springs.runs for stop in _of_spring(run, travel, answers)]
+    found += [*_of_links(answers, travel), *_of_shaft(answers, travel)]
+    return StopRun(travel, springs.runs, tuple(sorted(found, key=lambda s: s.travel_mm)))
+
+
+def marks_of(run: SpringRun) -> list[tuple[str, float]]:
+    """The lengths of a spring at which something happens: what, and mm."""
+    part, (closed, opened) = run.unit.part, ends_mm(run.unit)
+    found: list[tuple[str, float]] = []
+    if isinstance(part, BumpStop):
+        return [("touches", meets_mm(part)), ("solid", meets_mm(part) - part.squeeze_mm)]
+    if isinstance(part, Strap):
+        return [("tight", part.length_mm)]
+    coil = run.unit.kind == "coil"
+    if closed is not None and not coil:
+        found.append(("closed", closed))
+    if opened is not None and not coil:
+        found.append(("open", opened))
+    bind, slack = bind_mm(part), slack_mm(part)
+    if bind is not None:
+        found.append(("bind", bind))
+    if slack is not None:
+        found.append(("slack", slack))
+    if isinstance(part, CoilOver) and part.upper is not None:
+        lower, upper = part.coil.rate_n_mm, part.upper.rate_n_mm
+        squeeze = upper_closes(part) * (lower + upper) / lower
+        found.append(("crossover", (slack or 0.0) - squeeze))
+    return found
+
+
+def _crossings(travel: Array, values: Array, slopes: Array, level: float) -> list[float]:
+    """Where a curve that is known with its slope passes a level."""
+    good = np.isfinite(values) & np.isfinite(slopes)
+    if good.sum() < 2:
+        return []
+    spline = CubicHermiteSpline(travel[good], values[good] - level, slopes[good])
+    return [float(x) for x in spline.roots(extrapolate=False) if np.isfinite(x)]
+
+
+def _of_spring(run: SpringRun, travel: Array, answers: Answers) -> list[Stop]:
+    """What happens to one spring."""
+    if run.unit.kind in ("sway_bar", "leaf"):
+        return []
+    length = np.where(answers.ok, run.length, np.nan)
+    slope = -run.motion_ratio
+    found = [
+        Stop(what, run.unit.name, z, mark)
+        for what, mark in marks_of(run) for z in _nearest(_crossings(travel, length, slope, mark))
+    ]  # fmt: skip
+    lost = answers.ok & ~np.isfinite(run.length)
+    for way in (1.0, -1.0):
+        gone = travel[lost & (travel * way > 0.0)]
+        if gone.size:  # a rocker or link that the axle's way does not let follow
+            found.append(Stop("center", run.unit.name, float(gone[np.abs(gone).argmin()])))
+    return found
+
+
+def _nearest(travels: list[float]) -> list[float]:
+    """Of the places where a length comes about, the one nearest to ride height either way."""
+    ups, downs = [z for z in travels if z > 0.0], [z for z in travels if z <= 0.0]
+    return [*([min(ups)] if ups else []), *([max(downs)] if downs else [])]
+
+
+def _of_links(answers: Answers, travel: Array) -> list[Stop]:
+    """Where the links lock up, and where a joint has swung as far as it goes."""
+    found = []
+    for way in (1.0, -1.0):
+        stuck = ~answers.ok & (travel * way > 0.0)
+        if stuck.any():
+            reached = (travel * answers.pose.reached)[stuck]
+            found.append(Stop("lock", "the links", float(reached[np.abs(reached).argmin()])))
+    limits = np.maximum(swing_limits(answers.layout), 0.1)
+    use = answers.needed_misalignment_deg / limits
+    for way in (1.0, -1.0):
+        side = np.flatnonzero(travel * way >= 0.0)
+        side = side[np.argsort(np.abs(travel[side]))]
+        for rod, end in np.ndindex(use.shape[1:]):
+            along = np.nan_to_num(use[side, rod, end], nan=0.0)
+            past = np.flatnonzero(along > 1.0)
+            if past.size and past[0] > 0:
+                i = int(past[0])
+                part = (1.0 - along[i - 1]) / (along[i] - along[i - 1])
+                z = travel[side[i - 1]] + part * (travel[side[i]] - travel[side[i - 1]])
+                place = answers.layout.mounts[(answers.layout.rods[rod].first, answers.layout.rods[rod].second)[end]]
+                found.append(Stop("swing", f"{place.member.name}, {place.member.WORDS[place.end]}", float(z)))
+    # Of several joints that come to their end one after the other only the first says anything.
+    return [s for s in found if s.what == "lock"] + [
+        min(these, key=lambda s: abs(s.travel_mm))
+        for way in ("bump", "droop") if (these := [s for s in found if s.what == "swing" and s.way == way])
+    ]  # fmt: skip
+
+
+def _of_shaft(answers: Answers, travel: Array) -> list[Stop]:
+    """Where the driveshaft's slip comes out of its spline or bottoms, and where a joint of it is at its limit."""
+    found = []
+    keys = (
+        ("spline_engaged_mm", "out", 0.0),
+        ("spline_room_mm", "bottom", 0.0),
+        ("joint_limit_use_pct", "bent", 100.0),
+    )
+    for key, what, level in keys:
+        values = answers.values.get(key)
+        if values is None or not np.isfinite(values).all():
+            continue
+        for z in _nearest(_crossings(travel, values, np.gradient(values, travel), level)):
+            found.append(Stop(what if what != "bent" else "swing", "the driveshaft", z))
+    return found
+
+
+@dataclass(frozen=True)
+class Fit:
+    """What length makes a stop or strap come first, with something left of what it saves.
+
+    Attributes:
+        name: the stop or strap; saves: what would come first without it, None where nothing does within reach.
+        gap_mm, length_mm: how far open a bump stop has to be at ride height, how long a strap.
+        travel_mm: where it then ends the travel.
+    """
+
+    name: str
+    saves: Stop | None
+    travel_mm: float
+    gap_mm: float | None = None
+    length_mm: float | None = None
+
+
+def fits(run: StopRun, axle: Axle, margin_mm: float = 12.7) -> list[Fit]:
+    """Lengths of bump stops and straps that end the travel before shock, coil or joint does, by a margin of travel.
+
+    Args:
+        run: what ends the travel now; axle: the axle.
+        margin_mm: how much travel is to be left of what is saved, mm (half an inch: common practice, no source).
+    """
+    found = []
+    for spring in run.runs:
+        part = spring.unit.part
+        if not isinstance(part, BumpStop | Strap):
+            continue
+        way: Way = "bump" if isinstance(part, BumpStop) else "droop"
+        hard = [s for s in run.order(way) if s.ends and s.what not in ("solid", "tight")]
+        saves = hard[0] if hard else None
+        sign = 1.0 if way == "bump" else -1.0
+        asked = axle.bump_mm if way == "bump" else axle.droop_mm
+        reach = asked if saves is None else min(abs(saves.travel_mm) - margin_mm, asked)
+        stops_at = sign * max(reach, 0.0)
+        length = float(np.interp(stops_at, run.travel, spring.length))
+        if isinstance(part, BumpStop):
+            ride = float(np.interp(0.0, run.travel, spring.length))
+            found.append(Fit(part.name, saves, stops_at, gap_mm=max(ride - length - part.squeeze_mm, 0.0)))
+        else:
+            found.append(Fit(part.name, saves, stops_at, length_mm=length / (1.0 + part.stretch_pct / 100.0)))
+    return found
