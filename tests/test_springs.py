@@ -438,6 +438,8 @@ def test_a_spring_on_a_link_goes_along_with_it() -> None:
     top = np.array(part.mounts["top"].at.xyz)
     upright = abs(((top - where) / np.linalg.norm(top - where))[2])
     assert float(found.motion_ratio[0]) == pytest.approx(0.7 * upright, abs=0.08)
+    figures = {f.key: f for f in ride_figures(job.vehicle, study_axle(job.vehicle, axle, 0.0, 0.0, {}))}
+    assert 0.0 < figures["motion_ratio_x"].uncertainty < 0.1
 
 
 def test_holes_and_places_are_found(car: Job) -> None:

@@ -282,7 +282,9 @@ def _ride_slopes(
         found["motion_ratio_x"] = share * _central(run.motion_ratio[:, 0])
     if ride.sprung_kg > 0.0:
         found["ride_frequency_hz"] = _central(ride_frequency(heave_rate(changed), ride.sprung_kg))
-        found["sits_off_mm"] = _central(run.push[:, 0].sum(axis=-1)) / float(heave_rate(ride.rates))
+        heave = float(heave_rate(ride.rates))
+        if heave > 0.0:
+            found["sits_off_mm"] = _central(run.push[:, 0].sum(axis=-1)) / heave
     if rides is not None:
         stiff = np.tile([r.stiffness for r in rides], (len(changed), 1))
         here = next(i for i, r in enumerate(rides) if r.axle.key == ride.axle.key)

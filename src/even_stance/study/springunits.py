@@ -83,7 +83,8 @@ def unit_of(part: AnySpring, rods: dict[str, Rod], at: Ends | None = None) -> Un
         return _rocker(part, at)
     top, bottom, rod = at["top"], at["bottom"], rods.get(part.on)
     place = None if rod is None else on_rod(rod, bottom)
-    points = bottom[..., None, :] if rod is None else np.array([rod.axle.at.xyz])
+    hangs = bottom if rod is None else np.broadcast_to(np.array(rod.axle.at.xyz), bottom.shape)
+    points = hangs[..., None, :]
 
     def measure(now: Array) -> Array:
         return norm((now[..., 0, :] if place is None else place(now[..., 0, :])) - top)
