@@ -16,7 +16,6 @@ from even_stance.judgement.springs import rail_words
 from even_stance.study.beamanswers import beam_words
 from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
-from even_stance.study.springstops import stops_of
 from even_stance.study.steeranswers import steer_words, turned_words
 from even_stance.study.travel import worst_swing
 from even_stance.units import format_length, length_unit
@@ -141,7 +140,7 @@ class RailLine(QWidget):
     def _stops(self, painter: QPainter, y: float) -> None:
         """What the springs say ends the travel at either end; red where that is a shock, a coil or worse."""
         bench, axle = self._bench, self._bench.axle
-        run = stops_of(bench.job.vehicle, axle) if axle.springs else None
+        run = bench.studies.stops(axle.key)
         if run is None:
             return
         look, px = self._look, self._look.px

@@ -18,6 +18,7 @@ from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.loads import CaseKey, LoadStudy, study_loads
 from even_stance.study.places import AxlePlace
 from even_stance.study.powertrain import seated
+from even_stance.study.springstops import StopRun, stops_of
 from even_stance.study.state import CarState, state_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.job import Job
@@ -227,6 +228,17 @@ class Studies:
     def _at_posture(self, posture: AxlePosture, study: AxleStudy, key: str) -> list[Verdict] | None:
         here = (float(study.now.left[0]), float(study.now.right[0])) == (posture.left_mm, posture.right_mm)
         return self.verdicts(key) if here else None
+
+    def stops(self, key: str) -> StopRun | None:
+        """What ends an axle's travel; kept while a point is on its way."""
+        vehicle, kept = self.job.vehicle, self._kept.get(f"{key} stops")
+        if kept is not None and self.on_its_way:
+            found = kept[1]
+            assert found is None or isinstance(found, StopRun)
+            return found
+        axle = vehicle.axle(key)
+        reads = (axle, self._rest(axle))
+        return self._keep(f"{key} stops", reads, lambda: stops_of(vehicle, axle) if axle.springs else None)
 
     def springs(self) -> list[Finding]:
         """Findings of the springs; kept while a point is on its way, so that drags need not wait."""

@@ -10,7 +10,7 @@ from even_stance.mechanics.motion import Twists, twists
 from even_stance.mechanics.newton import solve_columns, stepped
 from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.position import nudged
-from even_stance.mechanics.vectors import Array, cross
+from even_stance.mechanics.vectors import Array, cross, dot, norm
 
 STEP_MM = 0.5  # of wheel travel: closure of a nudged pose errs with its square, the same forth and back
 _H = 0.1  # mm of wheel travel, for differences of exact functions
@@ -157,3 +157,30 @@ def derivatives(measure: Callable[[Array], Array], moving: Moving) -> tuple[Arra
     ll, rr = (ahead - 2 * value + back) / h**2, (outer - 2 * value + inner) / h**2
     lr = (both - ahead - outer + 2 * value - back - inner + neither) / (2 * h**2)
     return value, slope, np.stack((np.stack((ll, lr), axis=-1), np.stack((lr, rr), axis=-1)), axis=-2)
+
+
+def distances(tops: Array, moving: Moving) -> tuple[Array, Array, Array | None]:
+    """How far some moving points are from fixed ones, with the derivatives along the travel of either wheel.
+
+    With n the direction between them, l' = n p' and l'' = n p'' + (p' p' - (n p')(n p')) / l.
+
+    Args:
+        tops: the fixed points, mm, shape (m, 3)
+        moving: the moving points, mm, shape (N, m, 3)
+
+    Returns:
+        The distances, mm, shape (N, m); per mm of either wheel, shape (N, m, 2); per mm of one and of the other, shape
+        (N, m, 2, 2), or None where the points' second derivatives are not known.
+
+    Source: derived here.
+    """
+    span = moving.at - tops
+    length = norm(span)
+    way = (span / length[..., None])[..., None, :, :]
+    slope = dot(moving.first, way)  # (N, 2, m)
+    if moving.second is None:
+        return length, np.swapaxes(slope, -1, -2), None
+    one, other = moving.first[..., :, None, :, :], moving.first[..., None, :, :, :]
+    across = dot(one, other) - slope[..., :, None, :] * slope[..., None, :, :]
+    bend = dot(moving.second, way[..., None, :, :, :]) + across / length[..., None, None, :]
+    return length, np.swapaxes(slope, -1, -2), np.moveaxis(bend, -1, -3)

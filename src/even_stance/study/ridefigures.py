@@ -214,7 +214,8 @@ def ride_slopes(vehicle: Vehicle, study: AxleStudy) -> Slopes:
     for part in axle.springs:
         many, which = _varied(part, rods)
         of = {key: _stroke_slopes(key, axle, many, part, least, runs) for key in STROKES if key in values}
-        if at is not None and ride is not None:
+        own = None if ride is None else ride.springs.run(part.name)
+        if at is not None and ride is not None and own is not None and (own.unit.spring or own.rate.any()):
             of |= _ride_slopes(vehicle, at, many, part, ride, rides)
         for i, (end, axis) in enumerate(which):
             spot = Spot(axle.key, part.name, end)

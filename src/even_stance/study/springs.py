@@ -8,7 +8,7 @@ import numpy as np
 
 from even_stance.errors import StanceError
 from even_stance.mechanics.leaning import G
-from even_stance.mechanics.secondorder import Moving, Rates, derivatives, moving_points, wheel_rates
+from even_stance.mechanics.secondorder import Moving, Rates, derivatives, distances, moving_points, wheel_rates
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.springunits import Unit, units_of, upper_closes
@@ -138,8 +138,24 @@ def study_springs(vehicle: Vehicle, axle: Axle, answers: Answers, second: bool =
         second: whether the part of the rates that is geometry is wanted.
     """
     rates = wheel_rates(answers.linkage, answers.pose, answers.twists, answers.left, answers.right, second)
-    runs = tuple(run_of(unit, answers, rates) for unit in units_of(axle))
+    units = units_of(axle)
+    straight = [u for u in units if u.top is not None]
+    plain = dict(zip((u.name for u in straight), _straight(straight, answers, rates), strict=True))
+    runs = tuple(plain[u.name] if u.name in plain else run_of(u, answers, rates) for u in units)
     return SpringStudy(runs, leaf_hold(vehicle, axle))
+
+
+def _straight(units: list[Unit], answers: Answers, rates: Rates) -> list[SpringRun]:
+    """All springs that go straight from the chassis to the axle, worked out together."""
+    if not units:
+        return []
+    moving = moving_points(answers.linkage, answers.pose, rates, np.concatenate([u.points for u in units]))
+    length, slope, bend = distances(np.array([u.top for u in units]), moving)
+    found = []
+    for i, unit in enumerate(units):
+        force, rate = (np.asarray(v) for v in unit.law(length[:, i]))
+        found.append(SpringRun(unit, length[:, i], slope[:, i], None if bend is None else bend[:, i], force, rate))
+    return found
 
 
 def sprung_n(axle: Axle) -> float:

@@ -37,6 +37,7 @@ class Unit:
         measure: from those points, wherever they are, mm, shape (..., m, 3), to its length, mm, or twist, rad, (...)
         law: from lengths (or twists) to its push, N (or torque, N mm, against the twist), and rate, shape (...)
         spring: whether it carries the car, so that a motion ratio and wheel rate are said of it.
+        top: where its upper end is, where its length is simply how far its one point is from there, mm, shape (3,)
     """
 
     name: str
@@ -47,6 +48,7 @@ class Unit:
     measure: Callable[[Array], Array]
     law: Law
     spring: bool
+    top: Array | None = None
 
 
 Ends = dict[str, Array]
@@ -90,7 +92,8 @@ def unit_of(part: AnySpring, rods: dict[str, Rod], at: Ends | None = None) -> Un
         return norm((now[..., 0, :] if place is None else place(now[..., 0, :])) - top)
 
     carries = isinstance(part, CoilOver | CoilSpring | AirSpring)
-    return Unit(part.name, part.side, part.kind, part, points, measure, law_of(part, norm(bottom - top)), carries)
+    law = law_of(part, norm(bottom - top))
+    return Unit(part.name, part.side, part.kind, part, points, measure, law, carries, top if rod is None else None)
 
 
 def on_rod(rod: Rod, at: Array) -> Callable[[Array], Array]:

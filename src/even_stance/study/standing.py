@@ -8,7 +8,7 @@ from even_stance.errors import InputError
 from even_stance.mechanics.leaning import G
 from even_stance.mechanics.motion import twists
 from even_stance.mechanics.position import solve_posture
-from even_stance.mechanics.secondorder import derivatives, moving_points, wheel_rates
+from even_stance.mechanics.secondorder import derivatives, distances, moving_points, wheel_rates
 from even_stance.mechanics.vectors import Array
 from even_stance.study.model import axle_title
 from even_stance.study.ride import AxleRide, axle_ride, roll_arm_mm
@@ -74,7 +74,17 @@ def push_at(vehicle: Vehicle, axle: Axle, left: float, right: float) -> tuple[Ar
         )  # fmt: skip
     rates = wheel_rates(linkage, pose, twists(linkage, pose), lefts, rights, second=True)
     down, stiff = leaf_hold(vehicle, axle).copy(), np.zeros((2, 2))
-    for unit in units_of(axle):
+    units = units_of(axle)
+    straight = [u for u in units if u.top is not None]
+    if straight:
+        moving = moving_points(linkage, pose, rates, np.concatenate([u.points for u in straight]))
+        lengths, slopes, bends = distances(np.array([u.top for u in straight]), moving)
+        assert bends is not None
+        for i, unit in enumerate(straight):
+            force, rate = unit.law(lengths[:, i])
+            down -= force[0] * slopes[0, i]
+            stiff += rate[0] * np.outer(slopes[0, i], slopes[0, i]) - force[0] * bends[0, i]
+    for unit in (u for u in units if u.top is None):
         moving = moving_points(linkage, pose, rates, unit.points)
         force, rate = unit.law(unit.measure(moving.at))
         if not force.any() and not rate.any():
