@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.interpolate import CubicHermiteSpline
 
 from even_stance.cli import checked, run
 from even_stance.errors import InputError, JobFileError
@@ -21,6 +22,7 @@ from even_stance.judgement.springrows import air_rows, leaf_rows, roll_rows, sit
 from even_stance.judgement.springs import fit_edit, order_rows, spring_findings
 from even_stance.judgement.verdicts import judge
 from even_stance.mechanics.coils import leaf_pack_rate
+from even_stance.mechanics.crossings import crossings
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import study_axle
 from even_stance.study.loads import study_loads
@@ -466,3 +468,13 @@ def test_holes_and_places_are_found(car: Job) -> None:
     assert not solve_mount(car, top, "motion_ratio_x", 0.2, 20.0).reached
     with pytest.raises(InputError, match="less than none"):
         solve_mount(car, top, "motion_ratio_x", 0.9, 0.0)
+
+
+def test_crossings_are_those_of_scipys_cubics() -> None:
+    """Roots of the same Hermite cubics by SciPy."""
+    x = np.linspace(-90.0, 90.0, 31)
+    y = 300.0 + 40.0 * np.sin(x / 17.0) - 1.1 * x
+    slope = 40.0 / 17.0 * np.cos(x / 17.0) - 1.1
+    for level in (260.0, 300.0, 330.0, 390.0, 900.0):
+        theirs = CubicHermiteSpline(x, y - level, slope).roots(extrapolate=False)
+        assert crossings(x, y - level, slope) == pytest.approx(np.sort(theirs), abs=1e-9)

@@ -5,9 +5,9 @@ from functools import lru_cache
 from typing import Literal
 
 import numpy as np
-from scipy.interpolate import CubicHermiteSpline
 
 from even_stance.errors import StanceError
+from even_stance.mechanics.crossings import crossings
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.model import swing_limits
@@ -120,15 +120,6 @@ def marks_of(run: SpringRun) -> list[tuple[str, float]]:
     return found
 
 
-def _crossings(travel: Array, values: Array, slopes: Array, level: float) -> list[float]:
-    """Where a curve that is known with its slope passes a level."""
-    good = np.isfinite(values) & np.isfinite(slopes)
-    if good.sum() < 2:
-        return []
-    spline = CubicHermiteSpline(travel[good], values[good] - level, slopes[good])
-    return [float(x) for x in spline.roots(extrapolate=False) if np.isfinite(x)]
-
-
 def _of_spring(run: SpringRun, travel: Array, answers: Answers) -> list[Stop]:
     """What happens to one spring."""
     if run.unit.kind in ("sway_bar", "leaf"):
@@ -137,7 +128,7 @@ def _of_spring(run: SpringRun, travel: Array, answers: Answers) -> list[Stop]:
     slope = -run.motion_ratio
     found = [
         Stop(what, run.unit.name, z, mark)
-        for what, mark in marks_of(run) for z in _nearest(_crossings(travel, length, slope, mark))
+        for what, mark in marks_of(run) for z in _nearest(crossings(travel, length - mark, slope))
     ]  # fmt: skip
     lost = answers.ok & ~np.isfinite(run.length)
     for way in (1.0, -1.0):
@@ -147,9 +138,9 @@ def _of_spring(run: SpringRun, travel: Array, answers: Answers) -> list[Stop]:
     return found
 
 
-def _nearest(travels: list[float]) -> list[float]:
+def _nearest(travels: Array) -> list[float]:
     """Of the places where a length comes about, the one nearest to ride height either way."""
-    ups, downs = [z for z in travels if z > 0.0], [z for z in travels if z <= 0.0]
+    ups, downs = [float(z) for z in travels if z > 0.0], [float(z) for z in travels if z <= 0.0]
     return [*([min(ups)] if ups else []), *([max(downs)] if downs else [])]
 
 
@@ -194,7 +185,7 @@ def _of_shaft(answers: Answers, travel: Array) -> list[Stop]:
         values = answers.values.get(key)
         if values is None or not np.isfinite(values).all():
             continue
-        for z in _nearest(_crossings(travel, values, np.gradient(values, travel), level)):
+        for z in _nearest(crossings(travel, values - level, np.gradient(values, travel))):
             found.append(Stop(what if what != "bent" else "swing", "the driveshaft", z))
     return found
 
