@@ -1,6 +1,7 @@
 """Where the car sits: springs, weight and what it carries in balance, corner by corner."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -17,8 +18,9 @@ from even_stance.study.springunits import units_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.springs import Cargo, CoilOver, CoilSpring, Rocker
 
-_ROUNDS, _CLOSE_N, _FAR_MM = 30, 1e-4, 60.0
+_ROUNDS, _CLOSE_N, _FAR_MM = 30, 0.01, 60.0
 _SPLIT = 0.5
+_SLOW = 0.2  # a round that leaves more than this of what was left over wants rates of its own
 
 
 @dataclass(frozen=True)
@@ -56,8 +58,10 @@ class Standing:
         return left, right
 
 
-def push_at(vehicle: Vehicle, axle: Axle, left: float, right: float) -> tuple[Array, Array]:
+def push_at(vehicle: Vehicle, axle: Axle, left: float, right: float, exact: bool = True) -> tuple[Array, Array | None]:
     """What the springs of an axle push down on either wheel, N, shape (2,), and its rates, N/mm, shape (2, 2).
+
+    Rates are left out where they are not asked for: they cost more than the pushes.
 
     Raises:
         InputError: the axle locks up before it gets there.
@@ -72,29 +76,29 @@ def push_at(vehicle: Vehicle, axle: Axle, left: float, right: float) -> tuple[Ar
             axle_title(axle), f"locks up before its springs hold it: {left:+.0f} and {right:+.0f} mm of travel.",
             "Check weights, rates and free lengths.",
         )  # fmt: skip
-    rates = wheel_rates(linkage, pose, twists(linkage, pose), lefts, rights, second=True)
+    rates = wheel_rates(linkage, pose, twists(linkage, pose), lefts, rights, second=exact)
     down, stiff = leaf_hold(vehicle, axle).copy(), np.zeros((2, 2))
     units = units_of(axle)
     straight = [u for u in units if u.top is not None]
     if straight:
         moving = moving_points(linkage, pose, rates, np.concatenate([u.points for u in straight]))
         lengths, slopes, bends = distances(np.array([u.top for u in straight]), moving)
-        assert bends is not None
         for i, unit in enumerate(straight):
             force, rate = unit.law(lengths[:, i])
             down -= force[0] * slopes[0, i]
-            stiff += rate[0] * np.outer(slopes[0, i], slopes[0, i]) - force[0] * bends[0, i]
+            if bends is not None:
+                stiff += rate[0] * np.outer(slopes[0, i], slopes[0, i]) - force[0] * bends[0, i]
     for unit in (u for u in units if u.top is None):
         moving = moving_points(linkage, pose, rates, unit.points)
         force, rate = unit.law(unit.measure(moving.at))
         if not force.any() and not rate.any():
             continue
         length, slope, bend = derivatives(unit.measure, moving)
-        assert bend is not None
         if np.isfinite(length[0]):
             down -= force[0] * slope[0]
-            stiff += rate[0] * np.outer(slope[0], slope[0]) - force[0] * bend[0]
-    return down, stiff
+            if bend is not None:
+                stiff += rate[0] * np.outer(slope[0], slope[0]) - force[0] * bend[0]
+    return down, stiff if exact else None
 
 
 def weight_of(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float = 0.0) -> Array:
@@ -109,7 +113,9 @@ def weight_of(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float = 0.0)
 
 
 def stand(vehicle: Vehicle, cargo: tuple[Cargo, ...] | None = None, aside_mm: float = 0.0) -> Standing:
-    """Where the car sits on its springs: three freedoms of the body, Newton's method on exact pushes and rates.
+    """Where the car sits on its springs: three freedoms of the body, Newton's method on exact pushes.
+
+    Rates are those at ride height as long as they bring it nearer fast, else those where it has come to.
 
     Args:
         vehicle: the vehicle.
@@ -119,22 +125,31 @@ def stand(vehicle: Vehicle, cargo: tuple[Cargo, ...] | None = None, aside_mm: fl
     Raises:
         InputError: an axle has no springs or is not weighed, or the springs cannot hold the car up.
     """
+    return _stand(vehicle, vehicle_cargo(vehicle) if cargo is None else cargo, aside_mm)
+
+
+@lru_cache(maxsize=8)
+def _stand(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float) -> Standing:
     rides = _rides(vehicle)
-    load = weight_of(vehicle, vehicle_cargo(vehicle) if cargo is None else cargo, aside_mm)
+    load = weight_of(vehicle, cargo, aside_mm)
     arm = load[0] * roll_arm_mm(vehicle, rides)
     # How either wheel of every axle goes up as the body sinks, sinks more toward the rear, and leans to the left.
     ways = np.array([
         [1.0, a.behind_front_mm, s * _SPLIT * a.track_mm] for a in vehicle.axles for s in (1.0, -1.0)
     ])  # fmt: skip
     size = np.array([1.0, 1.0 / max(vehicle.wheelbase_mm, 1.0), 1.0 / 700.0])
-    place, rest = np.zeros(3), np.inf
+    place, rest, stiff = np.zeros(3), np.inf, None
     for _ in range(_ROUNDS):
-        travel = ways @ place
-        pushes, stiff = _pushes(vehicle, rides, travel)
+        before, travel = rest, ways @ place
+        pushes, there = _pushes(vehicle, rides, travel, stiff is None)
         off = load - ways.T @ pushes + np.array([0.0, 0.0, arm * place[2]])
         rest = float(np.abs(off * size).max())
         if rest < _CLOSE_N:
             break
+        stiff = stiff if there is None else there
+        if there is None and rest > _SLOW * before:
+            stiff = _pushes(vehicle, rides, travel, True)[1]
+        assert stiff is not None
         system = ways.T @ stiff @ ways - np.diag([0.0, 0.0, arm])
         try:
             step = np.linalg.solve(system, off)
@@ -172,17 +187,18 @@ def _rides(vehicle: Vehicle) -> list[AxleRide]:
     return found
 
 
-def _pushes(vehicle: Vehicle, rides: list[AxleRide], travel: Array) -> tuple[Array, Array]:
-    """What all springs push down on every wheel, N, and their rates, N/mm; at ride height they are known."""
+def _pushes(vehicle: Vehicle, rides: list[AxleRide], travel: Array, exact: bool) -> tuple[Array, Array | None]:
+    """What all springs push down on every wheel, N, and their rates where asked for; known at ride height."""
     pushes, stiff = np.zeros(len(travel)), np.zeros((len(travel), len(travel)))
     for i, ride in enumerate(rides):
         both = slice(2 * i, 2 * i + 2)
         left, right = travel[both]
         if not left and not right:
             pushes[both], stiff[both, both] = ride.springs.push[0], ride.rates
-        else:
-            pushes[both], stiff[both, both] = push_at(vehicle, ride.axle, float(left), float(right))
-    return pushes, stiff
+            continue
+        pushes[both], rates = push_at(vehicle, ride.axle, float(left), float(right), exact)
+        stiff[both, both] = 0.0 if rates is None else rates
+    return pushes, stiff if exact else None
 
 
 def _stands(vehicle: Vehicle, travel: Array, pushes: Array, lean: float, rest: float) -> Standing:
@@ -202,7 +218,9 @@ def vehicle_cargo(vehicle: Vehicle) -> tuple[Cargo, ...]:
 
 
 def as_bought(vehicle: Vehicle) -> Vehicle:
-    """The car with its coils as they were new: none has settled."""
+    """The car with its coils as they were new: none has settled; the same car where none has."""
+    if not any(c.sag_mm for a in vehicle.axles for s in a.springs for c in getattr(s, "coils", ())):
+        return vehicle
 
     def fresh(axle: Axle) -> Axle:
         springs = tuple(
