@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.integrate import quad
 from scipy.interpolate import CubicHermiteSpline
 
 from even_stance.cli import checked, run
@@ -18,13 +19,25 @@ from even_stance.judgement.explain import explain
 from even_stance.judgement.search.choosing import Wish, choose
 from even_stance.judgement.search.springfinder import solve_mount, spring_holes
 from even_stance.judgement.search.suggestions import advise
-from even_stance.judgement.springrows import air_rows, leaf_rows, roll_rows, sits_rows, wanted_edit, wanted_rows
+from even_stance.judgement.springrows import (
+    air_rows,
+    bar_for_share,
+    jack_rate,
+    leaf_rows,
+    roll_rows,
+    sits_rows,
+    stroke_rows,
+    wanted_edit,
+    wanted_rows,
+)
 from even_stance.judgement.springs import fit_edit, order_rows, spring_findings
 from even_stance.judgement.verdicts import judge
 from even_stance.mechanics.coils import leaf_pack_rate
 from even_stance.mechanics.crossings import crossings
+from even_stance.mechanics.leaf import main_leaf_eye
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import study_axle
+from even_stance.study.leaves import leaves_over_travel
 from even_stance.study.loads import study_loads
 from even_stance.study.mountmap import mount_map
 from even_stance.study.ride import axle_ride, car_ride
@@ -478,3 +491,49 @@ def test_crossings_are_those_of_scipys_cubics() -> None:
     for level in (260.0, 300.0, 330.0, 390.0, 900.0):
         theirs = CubicHermiteSpline(x, y - level, slope).roots(extrapolate=False)
         assert crossings(x, y - level, slope) == pytest.approx(np.sort(theirs), abs=1e-9)
+
+
+def test_a_main_leaf_keeps_its_length_and_its_shackle_follows() -> None:
+    """At every seat the eye is a shackle away from its pivot, and the leaf as long along its bend as at ride height."""
+    fixed, seat, eye, pivot = (np.array(p) for p in ((-660.0, 520.0), (0.0, 430.0), (660.0, 520.0), (640.0, 650.0)))
+    seats = seat + np.stack((np.zeros(9), np.linspace(-60.0, 80.0, 9)), axis=-1)
+    at = main_leaf_eye(fixed, seat, eye, pivot, seats)
+    assert np.linalg.norm(at - pivot, axis=1) == pytest.approx(np.linalg.norm(eye - pivot))
+
+    def along(s: np.ndarray, e: np.ndarray) -> float:  # type: ignore[type-arg]
+        """Length of half the leaf: a parabola from the seat to the eye, its slope nil at the seat, integrated."""
+        chord = (e - fixed) / np.linalg.norm(e - fixed)
+        off = abs(chord[0] * (s - fixed)[1] - chord[1] * (s - fixed)[0])
+        flat = np.sqrt(np.linalg.norm(e - s) ** 2 - off**2)
+        return float(quad(lambda x: np.sqrt(1.0 + (2.0 * off * x / flat**2) ** 2), 0.0, flat)[0])
+
+    for s, e in zip(seats, at, strict=True):
+        assert along(s, e) == pytest.approx(along(seat, eye), abs=0.35)
+    assert np.isnan(main_leaf_eye(fixed, seat, eye, pivot, seat[None] + np.array([[0.0, -400.0]]))).all()
+    job = sprung("leaf")
+    axle = set_axle("rear", "Far", droop_mm=260.0).apply(job).vehicle.axle("rear")
+    told = leaves_over_travel(job.vehicle, axle)
+    assert all(t.reaches_to is not None and t.reaches_to < -60.0 for t in told)
+
+
+def test_rates_by_jack_and_bars_by_share(car: Job) -> None:
+    """Scales over movement is the rate; the bar that is offered for a share gives it."""
+    job = sprung("leaf")
+    leaf = next(m for m in job.vehicle.axle("rear").members if m.kind == "leaf")
+    after = jack_rate(job, "rear", leaf.name, 100.0, 25.0).apply(job)
+    assert after.vehicle.axle("rear").member(leaf.name).rate_n_mm == pytest.approx(100.0 * 9.80665 / 25.0)  # type: ignore[union-attr]
+    with pytest.raises(InputError, match="no difference"):
+        jack_rate(job, "rear", leaf.name, 0.0, 25.0)
+    words, thick = bar_for_share(car, car.vehicle.axle("front"), 66.0)
+    assert "66 %" in words
+    part = car.vehicle.axle("front").part("Sway bar")
+    assert isinstance(part, SwayBar)
+    ratio = thick / part.bar_mm
+    fitted = change_spring("front", "Sway bar", "Bar", bar_mm=thick, arm_mm=part.arm_mm * ratio).apply(car)
+    assert car_ride(fitted.vehicle).front_share_pct == pytest.approx(66.0, abs=0.05)
+    with pytest.raises(InputError, match="between 0 and 100"):
+        bar_for_share(car, car.vehicle.axle("front"), 130.0)
+    run_ = stops_of(car.vehicle, car.vehicle.axle("rear"))
+    assert run_ is not None
+    rows = dict(stroke_rows(car, run_))
+    assert "at the wheel" in rows["Coil-overs"]

@@ -8,9 +8,10 @@ from PyQt6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from even_stance.desktop.stations.links.station import HOLES
+from even_stance.desktop.stations.springs.station import FLOOR, PARTS, STOPS
 from even_stance.desktop.stations.stance.station import SHEET
-from even_stance.vehicle.edits import set_holes
-from even_stance.vehicle.spots import Spot, mount_of
+from even_stance.vehicle.edits import set_holes, set_springs
+from even_stance.vehicle.spots import Spot, mount_of, point_of
 from tests.interface.conftest import Open, drag, type_into
 
 pytestmark = [
@@ -130,3 +131,32 @@ def test_hovering_a_chart_with_the_real_mouse(open_window: Open, qtbot: QtBot) -
         chart.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(chart.width() * 3 // 4, chart.height() // 2)
     )
     qtbot.waitUntil(lambda: window.bench.posture.left_mm > 10.0, timeout=5000)
+
+
+def test_springs_put_on_dragged_and_set_in_a_real_window(open_window: Open, qtbot: QtBot) -> None:
+    """Coil-overs on a bare axle, a mount dragged inward, stops set, undone with the keyboard."""
+    window = open_window(1)
+    bench = window.bench
+    bench.open_job(set_springs("rear", (), "Bare").apply(bench.job))
+    bench.select_axle("rear")
+    QTest.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
+    station = window.station("springs")
+    qtbot.waitUntil(station.isVisible)
+    station.turn_to(PARTS)
+    page = station.pages.page(PARTS)
+    for kind in ("coil_over", "bump_stop", "strap"):
+        page.kind.setCurrentIndex(page.kind.findData(kind))
+        QTest.mouseClick(page.put, Qt.MouseButton.LeftButton)
+    assert len(bench.axle.springs) == 6
+    station.turn_to(FLOOR)
+    qtbot.waitUntil(station.floor.panes["rear"].isVisible)
+    top = Spot("rear", "Coil-over left", "top")
+    before = point_of(bench.job, top)
+    drag(station.floor.panes["rear"], top, (30.0, 0.0))
+    assert point_of(bench.job, top).y < before.y
+    station.turn_to(STOPS)
+    QTest.mouseClick(station.pages.page(STOPS).use, Qt.MouseButton.LeftButton)
+    assert bench.studies.stops("rear") is not None
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert point_of(bench.job, top) == before

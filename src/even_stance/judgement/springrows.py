@@ -3,14 +3,15 @@
 import numpy as np
 
 from even_stance.errors import InputError
-from even_stance.judgement.springs import force_words, rate_words, torque_per_degree
+from even_stance.judgement.springs import force_words, plain_name, rate_words, torque_per_degree
 from even_stance.judgement.steerrows import Rows, lengthwise
 from even_stance.mechanics.coils import leaf_pack_rate
 from even_stance.mechanics.leaning import G
+from even_stance.study.leaves import leaves_over_travel
 from even_stance.study.model import axle_title
 from even_stance.study.ride import AxleRide, axle_ride, car_ride
 from even_stance.study.springs import SpringStudy, sprung_n
-from even_stance.study.springstops import stops_of
+from even_stance.study.springstops import StopRun, stops_of
 from even_stance.study.springunits import units_of
 from even_stance.study.standing import Standing, as_bought, stand, vehicle_cargo, wanted_at_ride
 from even_stance.units import (
@@ -22,10 +23,10 @@ from even_stance.units import (
     pressure_unit,
 )
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Edit, change_spring, turn_collar
+from even_stance.vehicle.edits import Edit, change_spring, pair_of, set_members, turn_collar
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Leaf, LeafPack
-from even_stance.vehicle.springs import AirSpring
+from even_stance.vehicle.springs import AirSpring, Damped, SwayBar
 
 _HIGH = 0.75  # of the CG's height: roll centers above that are told of (common practice, no source)
 _JACKS = "so high that the links lift the body in a corner (jacking): it leans less, and grips less"
@@ -202,7 +203,80 @@ def leaf_rows(job: Job, axle: Axle) -> Rows:
             rows.append((f"{leaf.name}, by its leaves", f"{rate_words(rate, units)}; {rate_words(loose, units)} if the "
                          "clamp is left out"))  # fmt: skip
         rows.append((f"{leaf.name}, as it counts", rate_words(leaf.rate_n_mm, units)))
+    for at in leaves_over_travel(job.vehicle, axle):
+        if at.leaf.side == "right":
+            continue
+        ride = int(np.abs(at.travel).argmin())
+        swings = ", ".join(f"{at.shackle_deg[i]:+.0f}°" if np.isfinite(at.shackle_deg[i]) else "does not reach"
+                           for i in (0, ride, -1))  # fmt: skip
+        arches = ", ".join(lengthwise(float(at.arch_mm[i]), units) if np.isfinite(at.arch_mm[i]) else "—"
+                           for i in (0, ride, -1))  # fmt: skip
+        rows.append(("Shackle in droop, ride, bump; + rearward", f"{swings}{', may go over' if at.goes_over else ''}"))
+        rows.append(("Seat off the line of the eyes, likewise", arches))
     return rows
+
+
+def jack_rate(job: Job, key: str, name: str, kg: float, mm: float) -> Edit:
+    """A leaf's rate as measured: a jack at its seat raised by some mm, and the scales showing so much less or more.
+
+    Raises:
+        InputError: nothing was raised, or the scales show no difference.
+    """
+    if kg <= 0.0 or mm <= 0.0:
+        raise InputError(
+            "Jack and scales", "show no difference.", "Type what the scales changed by, and how far it rose."
+        )
+    names = pair_of(job, key, name)
+    return set_members(key, names, f"{name}: rate by jack and scales", rate_n_mm=kg * G / mm, pack=None)
+
+
+def stroke_rows(job: Job, run: StopRun) -> Rows:
+    """What a shock's stroke is at the wheel, and how it is shared out above and below ride height."""
+    rows, units, said = [], job.units, set[str]()
+    for spring in run.runs:
+        part, name = spring.unit.part, plain_name(spring.unit.name)
+        if not isinstance(part, Damped) or name in said:
+            continue
+        said.add(name)
+        ends = {s.what: s.travel_mm for s in run.stops if s.name == part.name and s.what in ("closed", "open")}
+        stroke = lengthwise(part.open_mm - part.closed_mm, units)
+        if len(ends) < 2:
+            rows.append((name, f"{stroke} of stroke: more than the travel looked at uses"))
+            continue
+        whole = ends["closed"] - ends["open"]
+        share = 100.0 * ends["closed"] / whole
+        rows.append(
+            (name, f"{stroke} of stroke is {lengthwise(whole, units)} at the wheel, {share:.0f} % of it for bump")
+        )
+    return rows
+
+
+def bar_for_share(job: Job, axle: Axle, share_pct: float) -> tuple[str, float]:
+    """How thick an axle's sway bar has to be for a wanted share of the roll in front, and in words.
+
+    Raises:
+        InputError: there is no bar, or no thickness gives that share.
+    """
+    rides = {a.key: r for a in job.vehicle.axles if (r := axle_ride(job.vehicle, a)) is not None}
+    bar = next((s for s in axle.springs if isinstance(s, SwayBar)), None)
+    if bar is None or axle.key not in rides or len(rides) < len(job.vehicle.axles):
+        raise InputError(
+            "Sway bar", "is not on this axle yet.", "Put one on, on the Parts page, and springs on both axles."
+        )
+    own = rides[axle.key]
+    others = sum(r.stiffness for k, r in rides.items() if k != axle.key)
+    share = share_pct / 100.0
+    if not 0.0 < share < 1.0:
+        raise InputError("Wanted share", "is between 0 and 100 %.", "Type a figure such as 58.")
+    wanted = share / (1.0 - share) * others if axle.is_front else (1.0 - share) / share * others
+    needed = wanted - (own.stiffness - own.bar_stiffness)
+    if needed <= 0.0:
+        raise InputError(
+            "Wanted share", "is passed without any bar here.", "Softer springs here, or a bar at the other end."
+        )
+    thick = bar.bar_mm * (needed / own.bar_stiffness) ** 0.25
+    held = f"{share_pct:.0f} % of the roll in front"
+    return f"A bar of {lengthwise(thick, job.units)}, arms as thick as now, gives {held}.", thick
 
 
 def leaf_span(leaf: Leaf) -> float:

@@ -8,6 +8,7 @@ from even_stance.errors import InputError, StanceError
 from even_stance.judgement.findings import Finding
 from even_stance.judgement.steerrows import Rows, lengthwise
 from even_stance.mechanics.leaning import heave_rate
+from even_stance.study.leaves import leaves_over_travel
 from even_stance.study.model import axle_title
 from even_stance.study.ride import NM_DEG, axle_ride, car_ride
 from even_stance.study.ridefigures import crossover_left
@@ -191,6 +192,14 @@ def spring_findings(job: Job) -> list[Finding]:
             continue
         run = stops_of(job.vehicle, axle)
         found += _of_parts(job, axle, run)
+        for at in leaves_over_travel(job.vehicle, axle):
+            if at.reaches_to is not None and at.leaf.side != "right":
+                found.append(_finding(
+                    axle, "shackle", "look", "shackle’s end",
+                    f"{axle_title(axle)}: cycled with the main leaf alone, its shackles come to the end of their "
+                    f"swing at {travel_words(at.reaches_to, job.units)} and may go over: move the hangers, or end the "
+                    "travel there.",
+                ))  # fmt: skip
         if run is not None:
             found += _no_order(job, axle, run)
             for stop in run.stops:

@@ -54,3 +54,48 @@ def shackle_eye(eye: Array, seat: Array, pivot: Array, seat_now: Array) -> Array
     base, across = a + along * unit, np.array([-unit[1], unit[0]])
     x, z = min((base + s * off * across for s in (1, -1)), key=lambda p: float(np.linalg.norm(p - start)))
     return np.array([x, eye[1], z])
+
+
+def _flat(a: Array) -> Array:
+    """How long vectors in side view are."""
+    return np.hypot(a[..., 0], a[..., 1])
+
+
+def main_leaf_eye(fixed: Array, seat: Array, eye: Array, pivot: Array, seats: Array) -> Array:
+    """Where the free eye of a main leaf alone goes, in side view: it keeps its length along its bend, not straight.
+
+    Half a flat leaf of length s that stands f off the line of its eyes reaches s - f^2 / (6 s) from eye to seat. With
+    the shackle's length that is two circles, taken anew a few times as f goes with the eye.
+
+    Args:
+        fixed: the fixed eye, ahead and up, mm, shape (2,)
+        seat: the seat at ride height, mm, shape (2,)
+        eye: the free eye at ride height, mm, shape (2,)
+        pivot: the shackle's pivot on the frame, mm, shape (2,)
+        seats: the seat at the postures asked for, mm, shape (n, 2)
+
+    Returns:
+        The eye there, mm, shape (n, 2); nan where leaf and shackle together do not reach.
+
+    Source: derived here; a flat parabola for the bend of the leaf.
+    """
+
+    def off(at: Array, end: Array) -> Array:
+        chord = end - fixed
+        away: Array = np.abs(chord[..., 0] * (at - fixed)[..., 1] - chord[..., 1] * (at - fixed)[..., 0])
+        return away / _flat(chord)
+
+    straight, shackle = float(_flat(eye - seat)), float(_flat(eye - pivot))
+    long = straight + float(off(seat, eye)) ** 2 / (6.0 * straight)
+    side = np.sign((seat - pivot)[0] * (eye - pivot)[1] - (seat - pivot)[1] * (eye - pivot)[0])
+    now = np.broadcast_to(eye, seats.shape)
+    for _ in range(8):
+        reach = long - off(seats, now) ** 2 / (6.0 * long)
+        run = seats - pivot
+        far = _flat(run)
+        along = (shackle**2 - reach**2 + far**2) / (2.0 * far)
+        aside = np.sqrt(np.where(along**2 <= shackle**2, shackle**2 - along**2, np.nan))
+        unit = run / far[:, None]
+        now = pivot + along[:, None] * unit + side * aside[:, None] * np.stack((-unit[:, 1], unit[:, 0]), axis=-1)
+    found: Array = now
+    return found

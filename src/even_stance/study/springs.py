@@ -267,6 +267,7 @@ def machine_readable_springs(vehicle: Vehicle, axle: Axle, answers: Answers) -> 
                 "force_n": float(run.force[0]) + hold,
                 "motion_ratio": float(run.motion_ratio[0]),
                 "roll_ratio": float(run.roll_ratio[0]),
+                "one_wheel_ratio": float(-run.slope[0, 1 if run.unit.side == "right" else 0]),
                 "wheel_rate_n_mm": float(run.wheel_rate[0]),
                 "wheel_rate_spring_n_mm": float(run.spring_part[0]),
                 "wheel_rate_geometry_n_mm": float(run.geometry_part[0]),

@@ -13,6 +13,7 @@ from even_stance.desktop.stations.springs.specs import FIELDS, Spec
 from even_stance.desktop.widgets.fields import (
     Labeled,
     LengthField,
+    MassField,
     NumberField,
 )
 from even_stance.desktop.widgets.labels import PlainLabel
@@ -20,7 +21,7 @@ from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import InputError
 from even_stance.judgement.catalog.springs import SPRINGS, starting_springs
-from even_stance.judgement.springrows import now_rows, pack_rate
+from even_stance.judgement.springrows import jack_rate, now_rows, pack_rate
 from even_stance.study.springs import study_springs
 from even_stance.units import format_length, parse_length, parse_number
 from even_stance.vehicle.edits import (
@@ -125,6 +126,19 @@ class PartsPage(SteppedPage):
         self.on.setMinimumContentsLength(18)
         self.on.activated.connect(lambda i: self._stand(self.on.itemData(i)))
         row.addWidget(self.on)
+        self._jacked = {"kg": 0.0, "mm": 0.0}
+        self.jack_kg = MassField(self._bench, "Scales change by", partial(self._jacked.__setitem__, "kg"))
+        self.jack_mm = LengthField(self._bench, "Seat raised by", partial(self._jacked.__setitem__, "mm"))
+        self.jack = [
+            Labeled(self._bench, "Scales change by", self.jack_kg, "mass"),
+            Labeled(self._bench, "Seat raised by", self.jack_mm, "length"),
+        ]
+        for labeled in self.jack:
+            row.addWidget(labeled)
+        self.by_jack = QPushButton("Take that rate")
+        self.by_jack.setToolTip("Raise the seat by a jack and read the scales: load over movement is the rate")
+        self.by_jack.clicked.connect(lambda _=False: self._jack())
+        row.addWidget(self.by_jack)
         self.by_leaves = QPushButton("Count the leaves")
         self.by_leaves.clicked.connect(lambda _=False: self._leaves())
         row.addWidget(self.by_leaves)
@@ -187,6 +201,15 @@ class PartsPage(SteppedPage):
         pack = made(LeafPack, **({n: getattr(before, n) for n in LeafPack.model_fields} | {spec.name: value}))
         return set_members(bench.axle_key, names, f"{part.name}: {spec.title.lower()}", pack=pack,
                            rate_n_mm=pack_rate(part, pack))  # fmt: skip
+
+    def _jack(self) -> None:
+        part, bench = self.part(), self._bench
+        if not isinstance(part, Leaf):
+            return
+        try:
+            bench.do(jack_rate(bench.job, bench.axle_key, part.name, self._jacked["kg"], self._jacked["mm"]))
+        except InputError as error:
+            bench.refused.emit(str(error))
 
     def _leaves(self) -> None:
         part, bench = self.part(), self._bench
@@ -315,7 +338,10 @@ class PartsPage(SteppedPage):
         self.second.setVisible(isinstance(part, CoilOver))
         if isinstance(part, CoilOver):
             self.second.setText("Two coils with a crossover" if part.upper is None else "One coil again")
-        self.by_leaves.setVisible(isinstance(part, Leaf))
+        for widget in (self.by_leaves, self.by_jack, *self.jack):
+            widget.setVisible(isinstance(part, Leaf))
+        for labeled in self.jack:
+            labeled.refresh_unit()
         hung = part is not None and hasattr(part, "on")
         self.on.setVisible(hung)
         if part is not None and hung:

@@ -4,19 +4,22 @@ from collections.abc import Iterator
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QGridLayout, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
+from even_stance.desktop.widgets.fields import Labeled, PercentField
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import InputError
-from even_stance.judgement.springrows import roll_rows
+from even_stance.judgement.springrows import bar_for_share, roll_rows
 from even_stance.judgement.springs import force_words
 from even_stance.study.ride import AxleRide, CarRide, axle_ride, car_ride
+from even_stance.vehicle.edits import change_spring
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.springs import SwayBar
 
 
 class LeanPicture(QWidget):
@@ -143,6 +146,8 @@ class RollPage(SteppedPage):
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
+        self._wanted: float | None = None
+        self._thick: float | None = None
 
     def build(self) -> Iterator[None]:
         """The picture and the figures."""
@@ -164,6 +169,40 @@ class RollPage(SteppedPage):
         grid.addWidget(self.table, 1, 1)
         grid.setColumnStretch(0, 2)
         grid.setColumnStretch(1, 3)
+        row = QHBoxLayout()
+        self.share = PercentField(self._bench, "Wanted share in front", self._wish)
+        row.addWidget(Labeled(self._bench, "Wanted share in front, %", self.share))
+        self.bar = PlainLabel()
+        self.bar.setWordWrap(True)
+        row.addWidget(self.bar, 1)
+        self.fit = QPushButton("Put that bar on")
+        self.fit.clicked.connect(lambda _=False: self._fit())
+        row.addWidget(self.fit)
+        grid.addLayout(row, 2, 0, 1, 2)
+
+    def _wish(self, value: float) -> None:
+        self._wanted = value
+        self.refresh()
+
+    def _fit(self) -> None:
+        bench, thick = self._bench, self._thick
+        bar = next((s for s in bench.axle.springs if isinstance(s, SwayBar)), None)
+        if bar is not None and thick is not None:
+            bench.do(change_spring(bench.axle_key, bar.name, "Bar", bar_mm=thick, arm_mm=max(bar.arm_mm, thick)))
+
+    def _show_bar(self) -> None:
+        """What bar gives the wanted share."""
+        self._thick = None
+        if self._wanted is None:
+            words = "Type a share: how thick this axle’s bar has to be for it."
+        else:
+            try:
+                words, self._thick = bar_for_share(self._bench.job, self._bench.axle, self._wanted)
+            except InputError as error:
+                words = str(error)
+        self.bar.setText(words)
+        self.share.show_value(self._wanted)
+        self.fit.setEnabled(self._thick is not None)
 
     def refresh(self) -> None:
         """Show how the car leans."""
@@ -180,3 +219,4 @@ class RollPage(SteppedPage):
             set_text(self.table, i, 0, title, right=False)
             set_text(self.table, i, 1, words, right=False)
         self.table.resizeRowsToContents()
+        self._show_bar()

@@ -12,6 +12,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.table import plain_table, set_text
+from even_stance.judgement.springrows import stroke_rows
 from even_stance.judgement.springs import HAPPENS, fit_edit, fit_rows, order_rows, travel_words
 from even_stance.study.springs import SpringRun
 from even_stance.study.springstops import Stop, StopRun, marks_of, stops_of
@@ -162,7 +163,7 @@ class StopsPage(SteppedPage):
             for i, (title, words) in enumerate(rows):
                 set_text(table, i, 0, title, right=False)
                 set_text(table, i, 1, words, right=False)
-        rows = [] if run is None else fit_rows(bench.job, run, axle)
+        rows = [] if run is None else [*stroke_rows(bench.job, run), *fit_rows(bench.job, run, axle)]
         self.fits.setText("\n".join(f"{title}: {words}." for title, words in rows))
         self._edit = None if run is None else fit_edit(run, axle)
         self.use.setVisible(self._edit is not None)
