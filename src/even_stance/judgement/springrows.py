@@ -50,7 +50,7 @@ def now_rows(job: Job, springs: SpringStudy) -> list[tuple[str, ...]]:
         found.append((
             run.unit.name, length, force_words(push, units) if run.unit.spring or abs(push) > 0.5 else "", ratio,
             rate_words(rate, units) if abs(rate) > 1e-6 else "",
-            f"{lean / per:+.1f}" if abs(rate) > 1e-6 else "",
+            f"{round(lean / per, 1) + 0.0:+.1f}" if abs(rate) > 1e-6 else "",
         ))  # fmt: skip
     return found
 

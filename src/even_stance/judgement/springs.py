@@ -308,7 +308,7 @@ def foot_words(job: Job, axle: Axle) -> list[str]:
     rate = sum(float(r.wheel_rate[0]) for r in runs) / 2.0
     coil = sum(float(r.spring_part[0]) for r in runs) / 2.0
     lean = (rate - coil) / (POUND_PER_INCH if units == "us" else 1.0)
-    said = [f"wheel rate {rate_words(rate, units)}, {lean:+.1f} of it geometry"]
+    said = [f"wheel rate {rate_words(rate, units)}, {round(lean, 1) + 0.0:+.1f} of it geometry"]
     said.append(f"roll {torque_per_degree(ride.stiffness, units)}, not "
                 f"{torque_per_degree(ride.at_wheels, units)} as at the wheels")  # fmt: skip
     return said

@@ -123,7 +123,7 @@ class PartsPage(SteppedPage):
         row.addWidget(self.second)
         self.on = QComboBox()
         self.on.setAccessibleName("What the lower mount is on")
-        self.on.setMinimumContentsLength(18)
+        self.on.setMinimumContentsLength(24)
         self.on.activated.connect(lambda i: self._stand(self.on.itemData(i)))
         row.addWidget(self.on)
         self._jacked = {"kg": 0.0, "mm": 0.0}
