@@ -8,16 +8,21 @@ from even_stance.exchange.demo import demo_jobs
 from tests.interface.conftest import Open
 
 
-@pytest.mark.parametrize("number", range(len(demo_jobs())))
-def test_every_page_of_a_demo_job_opens(open_window: Open, number: int) -> None:
+@pytest.mark.parametrize(
+    ("number", "axle"), [(0, "front"), (1, "rear"), (2, "rear"), (3, "front"), (3, "rear"), (4, "front")]
+)
+def test_every_page_of_a_demo_job_opens(open_window: Open, number: int, axle: str) -> None:
     """The measuring sheet of the truck with swing beams could not be opened; any fault in a slot fails this."""
     window = open_window(number)
-    for axle in window.bench.job.vehicle.axles:
-        window.bench.select_axle(axle.key)
-        for each in STATIONS:
-            window.go(each.key)
-            station = window.station(each.key)
-            for page in range(len(station.pages.buttons)):
-                station.pages.turn_to(page)
-                QApplication.processEvents()
-                assert station.pages.stack.currentWidget() is not None
+    window.bench.select_axle(axle)
+    for each in STATIONS:
+        window.go(each.key)
+        station = window.station(each.key)
+        for page in range(len(station.pages.buttons)):
+            station.pages.turn_to(page)
+            QApplication.processEvents()
+            assert station.pages.stack.currentWidget() is not None
+
+
+def test_no_demo_job_is_left_out() -> None:
+    assert len(demo_jobs()) == 5

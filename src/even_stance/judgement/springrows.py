@@ -9,7 +9,7 @@ from even_stance.mechanics.coils import leaf_pack_rate
 from even_stance.mechanics.leaning import G
 from even_stance.study.leaves import leaves_over_travel
 from even_stance.study.model import axle_title
-from even_stance.study.ride import AxleRide, axle_ride, car_ride
+from even_stance.study.ride import NM_DEG, AxleRide, axle_ride, car_ride
 from even_stance.study.springs import SpringStudy, sprung_n
 from even_stance.study.springstops import StopRun, stops_of
 from even_stance.study.springunits import units_of
@@ -185,6 +185,8 @@ def _axle_rows(axle: Axle, ride: AxleRide, units: System) -> Rows:
     words = torque_per_degree(ride.stiffness, units)
     if ride.bar_stiffness > 0.0:
         words += f", {torque_per_degree(ride.bar_stiffness, units)} of it the bar"
+    if abs(ride.bushing_stiffness) * NM_DEG > 1.0:
+        words += f", {torque_per_degree(ride.bushing_stiffness, units)} the bushings"
     return [
         (f"{axle_title(axle)}, roll stiffness", words),
         (f"{axle_title(axle)}, if its springs stood at the tires", torque_per_degree(ride.at_wheels, units)),

@@ -14,13 +14,17 @@ from even_stance.mechanics.leaning import (
     roll_stiffness,
     transfer_per_g,
 )
+from even_stance.mechanics.position import solve_posture
+from even_stance.mechanics.secondorder import wheel_rates
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import cg_height
 from even_stance.study.model import axle_title
-from even_stance.study.springs import SpringStudy, has_springs, ride_answers, study_springs
+from even_stance.study.springs import SpringStudy, has_springs, ride_answers, run_of, study_springs
+from even_stance.study.springunits import units_of
 from even_stance.vehicle.car import Axle, Vehicle
 
 NM_DEG = np.pi / 180.0 / 1000.0  # N m per degree from N mm per rad
+_STEP_MM = 4.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,13 +33,15 @@ class AxleRide:
 
     Attributes:
         axle: which; springs: its springs there.
-        rates: how the force at either wheel grows with the travel of either, N/mm, shape (2, 2)
+        rates: how the force at either wheel grows with the travel of either, N/mm, shape (2, 2), bushings counted in
+        bushings: what of it the bushings of the links hold as they are twisted and pressed, N/mm, shape (2, 2)
         roll_center_mm: over the ground.
     """
 
     axle: Axle
     springs: SpringStudy
     rates: Array
+    bushings: Array
     roll_center_mm: float
 
     @property
@@ -50,9 +56,14 @@ class AxleRide:
         return float(roll_stiffness(sum(bars, start=np.zeros((2, 2))), self.axle.track_mm))
 
     @property
+    def bushing_stiffness(self) -> float:
+        """What of it the bushings of the links give, N mm per rad."""
+        return float(roll_stiffness(self.bushings, self.axle.track_mm))
+
+    @property
     def at_wheels(self) -> float:
         """The roll stiffness there would be with the wheel rates out at the tires, N mm per rad: what it is not."""
-        return 0.5 * self.axle.track_mm**2 * float(heave_rate(self.rates)) / 2.0
+        return 0.25 * self.axle.track_mm**2 * float(heave_rate(self.rates))
 
     @property
     def sprung_kg(self) -> float:
@@ -107,7 +118,34 @@ def _axle_ride(axle: Axle, _cg: float) -> AxleRide | None:
     # What leaves carry depends on nothing of the car but the axle.
     alone = Vehicle.model_construct(axles=(axle,), cg_height_mm=_cg)
     springs = study_springs(alone, axle, at)
-    return AxleRide(axle, springs, springs.rates[0], float(at.values["roll_center_mm"][0]))
+    bushings = bushing_rates(axle)
+    return AxleRide(axle, springs, springs.rates[0] + bushings, bushings, float(at.values["roll_center_mm"][0]))
+
+
+@lru_cache(maxsize=24)
+def bushing_rates(axle: Axle) -> Array:
+    """What the bushings of an over-constrained layout hold against travel at ride height, N/mm, shape (2, 2).
+
+    Second differences of the energy that is stored in everything that gives, at settled poses; the leaves' own rate,
+    which that model of a leaf has in it, is taken out again. Nil where the links hold the axle without giving.
+    """
+    at = ride_answers(axle)
+    if at is None or at.linkage.stiffness is None:
+        return np.zeros((2, 2))
+    h = _STEP_MM
+    left, right = h * np.array([[0, 1, -1, 0, 0, 1, -1], [0, 0, 0, 1, -1, 1, -1]], dtype=np.float64)
+    pose = solve_posture(at.linkage, left, right)
+    stored = 0.5 * (at.linkage.stiffness * pose.misfit_mm**2).sum(axis=-1)
+    still, l_up, l_down, r_up, r_down, both, neither = stored
+    ll, rr = (l_up - 2.0 * still + l_down) / h**2, (r_up - 2.0 * still + r_down) / h**2
+    lr = (both - l_up - r_up + 2.0 * still - l_down - r_down + neither) / (2.0 * h**2)
+    rates = np.array([[ll, lr], [lr, rr]])
+    own = wheel_rates(at.linkage, at.pose, at.twists, at.left, at.right, second=False)
+    for unit in units_of(axle):
+        if unit.kind == "leaf":
+            slope = run_of(unit, at, own).slope[0]
+            rates = rates - unit.part.rate_n_mm * np.outer(slope, slope)  # type: ignore[union-attr]
+    return rates if np.isfinite(rates).all() else np.zeros((2, 2))
 
 
 def roll_arm_mm(vehicle: Vehicle, rides: list[AxleRide]) -> float:

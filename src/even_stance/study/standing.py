@@ -12,7 +12,7 @@ from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.secondorder import derivatives, distances, moving_points, wheel_rates
 from even_stance.mechanics.vectors import Array
 from even_stance.study.model import axle_title
-from even_stance.study.ride import AxleRide, axle_ride, roll_arm_mm
+from even_stance.study.ride import AxleRide, axle_ride, bushing_rates, roll_arm_mm
 from even_stance.study.springs import leaf_hold, ride_answers
 from even_stance.study.springunits import units_of
 from even_stance.vehicle.car import Axle, Vehicle
@@ -77,7 +77,8 @@ def push_at(vehicle: Vehicle, axle: Axle, left: float, right: float, exact: bool
             "Check weights, rates and free lengths.",
         )  # fmt: skip
     rates = wheel_rates(linkage, pose, twists(linkage, pose), lefts, rights, second=exact)
-    down, stiff = leaf_hold(vehicle, axle).copy(), np.zeros((2, 2))
+    stiff = bushing_rates(axle).copy()
+    down = leaf_hold(vehicle, axle) + stiff @ [left, right]
     units = units_of(axle)
     straight = [u for u in units if u.top is not None]
     if straight:

@@ -62,6 +62,8 @@ def choose(job: Job, axle: Axle, name: str, wish: Wish) -> list[Choice]:
     ride, run = axle_ride(job.vehicle, axle), stops_of(job.vehicle, axle)
     if not isinstance(part, CoilOver | CoilSpring | Rocker) or part.coil is None:
         raise InputError(name, "has no coil to choose.", "Look at a coil or coil-over on the Parts page.")
+    if isinstance(part, CoilOver) and part.upper is not None:
+        raise InputError(name, "has two coils.", "Make one coil of them on Parts, choose, then split it again.")
     if ride is None or run is None or ride.sprung_kg <= 0.0:
         raise InputError("Axle weight", "is not entered.", "Rates are chosen by weight: weigh the car in Stance.")
     if min(wish.frequency_hz, wish.rate_step, wish.length_step_mm) <= 0.0:

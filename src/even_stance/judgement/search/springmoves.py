@@ -54,7 +54,8 @@ def _of_part(job: Job, key: str, part: AnySpring, name: str) -> Iterator[tuple[s
             way = "up" if turns > 0.0 else "down"
             words = f"{name}: collars {abs(turns):g} turns {way}"
             yield words, turn_collar(key, part.name, turns), COLLAR + abs(turns) / 20
-    if isinstance(part, CoilOver | CoilSpring | Rocker) and part.coil is not None:
+    single = getattr(part, "upper", None) is None
+    if isinstance(part, CoilOver | CoilSpring | Rocker) and part.coil is not None and single:
         yield from _coils(job, key, part, name)
     if isinstance(part, CoilOver) and part.upper is not None and part.crossover_mm is not None:
         for count in (1, 2, 4, 8):

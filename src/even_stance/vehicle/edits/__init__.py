@@ -33,11 +33,11 @@ from even_stance.vehicle.edits.springs import (
     add_springs,
     change_spring,
     pair_of,
-    put_upper_coil,
     set_cargo,
     set_springs,
     take_springs_off,
     turn_collar,
+    two_coils,
 )
 from even_stance.vehicle.edits.steering import (
     bolt_arm_on,
@@ -67,7 +67,6 @@ __all__ = [
     "pair_of",
     "place_point",
     "put_mount",
-    "put_upper_coil",
     "raise_mounts",
     "raise_tail",
     "replace_members",
@@ -101,6 +100,7 @@ __all__ = [
     "tape_cover",
     "turn_collar",
     "turn_pinion",
+    "two_coils",
     "with_axle",
     "with_changes",
     "with_member",

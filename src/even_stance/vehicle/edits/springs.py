@@ -4,11 +4,13 @@ from typing import Any
 
 from even_stance.errors import InputError
 from even_stance.vehicle.edits.axles import set_axle
-from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes, with_member
+from even_stance.vehicle.edits.edit import Edit, made, with_axle, with_changes, with_member
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.records import Record
 from even_stance.vehicle.spots import Spot, twin_of
 from even_stance.vehicle.springs import AnySpring, Cargo, Coil, CoilOver, Rocker
+
+_BEFORE_BIND_MM = 7.0  # over a quarter inch (common practice, no source)
 
 
 def set_springs(key: str, springs: tuple[AnySpring, ...], label: str) -> Edit:
@@ -77,8 +79,12 @@ def _changed(part: Any, inner: str, changes: dict[str, Any]) -> Any:
     return with_changes(part, **{inner: with_changes(record, **changes)})
 
 
-def put_upper_coil(key: str, name: str, coil: Coil | None, crossover_mm: float | None) -> Edit:
-    """Put a coil with its crossover stop on top of the main one of a coil-over, both sides, or take it off."""
+def two_coils(key: str, name: str, two: bool) -> Edit:
+    """Make two coils with a crossover stop of the one of a coil-over, or one of two: as soft, as long, both sides.
+
+    Raises (on apply):
+        InputError: it is no coil-over.
+    """
 
     def apply(job: Job) -> Job:
         axle = job.vehicle.axle(key)
@@ -86,10 +92,29 @@ def put_upper_coil(key: str, name: str, coil: Coil | None, crossover_mm: float |
             part = axle.part(each)
             if not isinstance(part, CoilOver):
                 raise InputError(name, "is no coil-over.", "Only coil-overs take two coils on one another.")
-            axle = with_member(axle, with_changes(part, upper=coil, crossover_mm=crossover_mm))
+            axle = with_member(axle, _split(part) if two else _joined(part))
         return with_axle(job, axle)
 
-    return Edit(f"{name}: {'two coils' if coil is not None else 'one coil'}", apply)
+    return Edit(f"{name}: {'two coils' if two else 'one coil'}", apply)
+
+
+def _split(part: CoilOver) -> CoilOver:
+    """Two coils alike, each half as long and twice as stiff; the stop ends the upper one before it binds."""
+    coil = part.coil
+    half = {n: 0.5 * getattr(coil, n) for n in ("free_mm", "solid_mm", "sag_mm")}
+    each = made(Coil, rate_n_mm=2.0 * coil.rate_n_mm, **half)
+    stop = each.free_mm - each.sag_mm - each.solid_mm - _BEFORE_BIND_MM
+    return with_changes(part, coil=each, upper=each, crossover_mm=max(stop, 1.0))
+
+
+def _joined(part: CoilOver) -> CoilOver:
+    """One coil that gives what both did together before their stop."""
+    lower, upper = part.coil, part.upper
+    if upper is None:
+        return part
+    both = {n: getattr(lower, n) + getattr(upper, n) for n in ("free_mm", "solid_mm", "sag_mm")}
+    rate = lower.rate_n_mm * upper.rate_n_mm / (lower.rate_n_mm + upper.rate_n_mm)
+    return with_changes(part, coil=made(Coil, rate_n_mm=rate, **both), upper=None, crossover_mm=None)
 
 
 def turn_collar(key: str, name: str, turns: float, both: bool = True) -> Edit:

@@ -22,7 +22,7 @@ from even_stance.judgement.springs import rate_words, torque_per_degree
 from even_stance.judgement.steerrows import lengthwise
 from even_stance.study.mountmap import MountMap, mount_map
 from even_stance.units import MM_PER_INCH, POUND_PER_INCH, System, format_length, length_unit
-from even_stance.vehicle.edits import move_by, pair_of
+from even_stance.vehicle.edits import Edit, move_by, pair_of
 from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.springs import CoilOver, CoilSpring, Hung, Rocker
 
@@ -245,8 +245,9 @@ class ChoosePage(SteppedPage):
         side = 1.0 if part.bottom.at.y >= 0.0 else -1.0
         self.picture.picked = None
         key = bench.axle_key
-        bench.do(move_by(Spot(key, part.name, "bottom"), 0.0, side * (picked[0] - lower), 0.0, merge="map"))
-        bench.do(move_by(Spot(key, part.name, "top"), 0.0, side * (picked[1] - upper), 0.0, merge="map"))
+        low = move_by(Spot(key, part.name, "bottom"), 0.0, side * (picked[0] - lower), 0.0)
+        high = move_by(Spot(key, part.name, "top"), 0.0, side * (picked[1] - upper), 0.0)
+        bench.do(Edit(f"Move both mounts of {part.name}", lambda job: high.apply(low.apply(job))))
 
     def part(self) -> object:
         """The spring looked at."""

@@ -16,11 +16,12 @@ from even_stance.desktop.widgets.fields import (
     MassField,
     NumberField,
 )
-from even_stance.desktop.widgets.labels import PlainLabel
+from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import InputError
 from even_stance.judgement.catalog.springs import SPRINGS, starting_springs
+from even_stance.judgement.findings import CAUTIONS
 from even_stance.judgement.springrows import jack_rate, now_rows, pack_rate
 from even_stance.study.springs import study_springs
 from even_stance.units import format_length, parse_length, parse_number
@@ -30,13 +31,13 @@ from even_stance.vehicle.edits import (
     change_spring,
     made,
     pair_of,
-    put_upper_coil,
     set_members,
     take_springs_off,
     turn_collar,
+    two_coils,
 )
 from even_stance.vehicle.members import Leaf, LeafPack
-from even_stance.vehicle.springs import AirSpring, AnySpring, Coil, CoilOver, Rocker
+from even_stance.vehicle.springs import AirSpring, AnySpring, CoilOver, Rocker
 
 _COLUMNS = ("Where the wheels are now", "Length", "Pushes", "Motion ratio", "Wheel rate", "of it geometry")
 
@@ -98,6 +99,7 @@ class PartsPage(SteppedPage):
         yield
         self.table = plain_table(_COLUMNS, "Springs where the wheels are now", wide=0)
         column.addWidget(self.table, 1)
+        column.addWidget(faint_words(CAUTIONS[2]))
         self._say_kind()
 
     def _field(self, spec: Spec) -> None:
@@ -224,15 +226,9 @@ class PartsPage(SteppedPage):
             self._bench.do(turn_collar(self._bench.axle_key, part.name, turns, self._bench.look_at.both_sides))
 
     def _second(self) -> None:
-        part, key = self.part(), self._bench.axle_key
-        if not isinstance(part, CoilOver):
-            return
-        if part.upper is not None:
-            self._bench.do(put_upper_coil(key, part.name, None, None))
-            return
-        free = 0.5 * part.coil.free_mm
-        upper = made(Coil, rate_n_mm=part.coil.rate_n_mm, free_mm=free, solid_mm=0.38 * free)
-        self._bench.do(put_upper_coil(key, part.name, upper, 0.62 * free - 6.35))
+        part = self.part()
+        if isinstance(part, CoilOver):
+            self._bench.do(two_coils(self._bench.axle_key, part.name, part.upper is None))
 
     def _stand(self, on: str) -> None:
         part, bench = self.part(), self._bench

@@ -130,6 +130,8 @@ class StopsPage(SteppedPage):
             self.tables.append(table)
             yield
         grid.setRowStretch(4, 1)
+        grid.setColumnStretch(0, 1)
+        grid.setColumnStretch(1, 1)
         self.fits = PlainLabel()
         self.fits.setWordWrap(True)
         grid.addWidget(self.fits, 5, 0)
