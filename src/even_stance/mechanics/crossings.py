@@ -4,7 +4,7 @@ import numpy as np
 
 from even_stance.mechanics.vectors import Array
 
-_ROUNDS = 50
+_ROUNDS = 12
 
 
 def crossings(x: Array, y: Array, slope: Array) -> Array:
@@ -18,7 +18,7 @@ def crossings(x: Array, y: Array, slope: Array) -> Array:
     Returns:
         The places, in rising order, mm, shape (k,).
 
-    Source: derived here; Hermite's cubic, its root by halving.
+    Source: derived here; Hermite's cubic, its root by Newton's method kept between the ends.
     """
     good = np.isfinite(y) & np.isfinite(slope)
     x, y, slope = x[good], y[good], slope[good]
@@ -26,15 +26,15 @@ def crossings(x: Array, y: Array, slope: Array) -> Array:
     h = x[found + 1] - x[found]
     a, b, da, db = y[found], y[found + 1], h * slope[found], h * slope[found + 1]
 
-    def cubic(s: Array) -> Array:
-        t = 1.0 - s
-        value: Array = (1.0 + 2.0 * s) * t * t * a + s * t * t * da + s * s * (3.0 - 2.0 * s) * b - s * s * t * db
-        return value
-
-    low, high = np.zeros(len(found)), np.ones(len(found))
+    # a + da s + c s^2 + d s^3 on each piece.
+    c, d = 3.0 * (b - a) - 2.0 * da - db, 2.0 * (a - b) + da + db
+    low, high, at = np.zeros(len(found)), np.ones(len(found)), a / np.where(a != b, a - b, 1.0)
     for _ in range(_ROUNDS):
-        middle = 0.5 * (low + high)
-        left = (cubic(middle) <= 0.0) == (a <= 0.0)
-        low, high = np.where(left, middle, low), np.where(left, high, middle)
-    places: Array = x[found] + h * 0.5 * (low + high)
+        value = a + at * (da + at * (c + at * d))
+        same = (value <= 0.0) == (a <= 0.0)
+        low, high = np.where(same, at, low), np.where(same, high, at)
+        rise = da + at * (2.0 * c + at * 3.0 * d)
+        step = at - value / np.where(np.abs(rise) > 1e-12, rise, np.inf)
+        at = np.where((step >= low) & (step <= high), step, 0.5 * (low + high))
+    places: Array = x[found] + h * at
     return places

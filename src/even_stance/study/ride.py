@@ -19,7 +19,7 @@ from even_stance.mechanics.secondorder import wheel_rates
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import cg_height
 from even_stance.study.model import axle_title
-from even_stance.study.springs import SpringStudy, has_springs, ride_answers, run_of, study_springs
+from even_stance.study.springs import SpringStudy, bare_axle, has_springs, ride_answers, run_of, study_springs
 from even_stance.study.springunits import units_of
 from even_stance.vehicle.car import Axle, Vehicle
 
@@ -107,7 +107,7 @@ class CarRide:
 
 def axle_ride(vehicle: Vehicle, axle: Axle) -> AxleRide | None:
     """How an axle rides at ride height; None where nothing carries it, or its links do not hold it."""
-    return _axle_ride(axle, vehicle.cg_height_mm) if axle.members and has_springs(axle) else None
+    return _axle_ride(bare_axle(axle), vehicle.cg_height_mm) if axle.members and has_springs(axle) else None
 
 
 @lru_cache(maxsize=24)

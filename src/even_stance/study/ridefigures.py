@@ -14,7 +14,7 @@ from even_stance.study.answers import Answers
 from even_stance.study.figures import AxleStudy, Figure
 from even_stance.study.ride import AxleRide, axle_ride, leaning
 from even_stance.study.sensitivity import Input, Slopes
-from even_stance.study.springs import bind_mm, ends_mm, ride_answers, run_of
+from even_stance.study.springs import bare_vehicle, bind_mm, ends_mm, ride_answers, run_of
 from even_stance.study.springunits import Ends, Unit, unit_of, units_of, upper_closes
 from even_stance.study.standing import stand
 from even_stance.vehicle.car import Axle, Vehicle
@@ -97,14 +97,6 @@ def _sits(vehicle: Vehicle) -> tuple[tuple[str, float], ...] | str:
     return tuple((a.key, -0.5 * sum(found.travel(a.key))) for a in vehicle.axles)
 
 
-def _bare(vehicle: Vehicle) -> Vehicle:
-    """A car with nothing that its springs do not read, so that what was worked out of it stays while those change."""
-    axles = tuple(
-        a.model_copy(update={"output": None, "pinion": None, "shaft": None, "steering": None}) for a in vehicle.axles
-    )
-    return vehicle.model_copy(update={"axles": axles, "powertrain": None, "over": "ride", "anti_uses": "whole"})
-
-
 def car_values(vehicle: Vehicle, rides: list[AxleRide], stiffness: Array | None = None) -> dict[str, float]:
     """What is judged of the whole car: roll per g, share of it in front, and when the first inside wheel lifts."""
     try:
@@ -136,7 +128,7 @@ def ride_figures(vehicle: Vehicle, study: AxleStudy, uncertainties: dict[str, fl
     axle = study.axle
     if not units_of(axle):
         return []
-    bare = _bare(vehicle)
+    bare = bare_vehicle(vehicle)
     values, notes = _values(bare, axle, (study.travel.sweep, study.travel.cross))
     if uncertainties is None:
         slopes = ride_slopes(vehicle, study)
@@ -203,7 +195,7 @@ def _varied(part: AnySpring, rods: dict[str, Rod]) -> tuple[Unit, list[tuple[str
 
 def ride_slopes(vehicle: Vehicle, study: AxleStudy) -> Slopes:
     """What moves every figure of an axle's springs, per mm of every coordinate of their mounts and of the CG."""
-    vehicle, axle = _bare(vehicle), study.axle
+    vehicle, axle = bare_vehicle(vehicle), study.axle
     runs = (study.travel.sweep, study.travel.cross)
     at, ride, rides = ride_answers(axle), axle_ride(vehicle, axle), _rides(vehicle)
     values, _ = _values(vehicle, axle, runs)

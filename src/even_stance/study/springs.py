@@ -113,6 +113,19 @@ class SpringStudy:
         return [r for r in self.runs if r.unit.spring]
 
 
+@lru_cache(maxsize=32)
+def bare_axle(axle: Axle) -> Axle:
+    """An axle with nothing that its springs do not read: what was worked out of them stays while that changes."""
+    return axle.model_copy(update={"output": None, "pinion": None, "shaft": None, "steering": None})
+
+
+@lru_cache(maxsize=16)
+def bare_vehicle(vehicle: Vehicle) -> Vehicle:
+    """A car with nothing that its springs do not read."""
+    axles = tuple(bare_axle(a) for a in vehicle.axles)
+    return vehicle.model_copy(update={"axles": axles, "powertrain": None, "over": "ride", "anti_uses": "whole"})
+
+
 def has_springs(axle: Axle) -> bool:
     """Whether anything carries the car on an axle: springs, or leaves."""
     return any(unit.spring for unit in units_of(axle))
@@ -183,9 +196,13 @@ def _leaf_hold(axle: Axle, _cg: float) -> Array:
     return np.full(2, 0.5 * sprung_n(axle)) - others
 
 
-@lru_cache(maxsize=16)
 def ride_answers(axle: Axle) -> Answers | None:
     """An axle solved at ride height by itself; None where nothing holds it."""
+    return _ride_answers(bare_axle(axle))
+
+
+@lru_cache(maxsize=16)
+def _ride_answers(axle: Axle) -> Answers | None:
     alone = _alone(axle)
     try:
         return study_postures(alone, alone.axles[0], np.zeros(1), np.zeros(1)) if axle.members else None
@@ -195,7 +212,7 @@ def ride_answers(axle: Axle) -> Answers | None:
 
 def _alone(axle: Axle) -> Vehicle:
     """A car around one axle: what springs do depends on nothing else of it."""
-    bare = axle.model_copy(update={"output": None, "pinion": None, "shaft": None, "steering": None})
+    bare = bare_axle(axle)
     other = bare.model_copy(update={"key": f"beside {axle.key}", "members": (), "springs": (),
                                     "behind_front_mm": axle.behind_front_mm + 2500.0})  # fmt: skip
     return Vehicle.model_construct(axles=(bare, other), cg_height_mm=600.0)

@@ -13,7 +13,7 @@ from even_stance.mechanics.secondorder import derivatives, distances, moving_poi
 from even_stance.mechanics.vectors import Array
 from even_stance.study.model import axle_title
 from even_stance.study.ride import AxleRide, axle_ride, bushing_rates, roll_arm_mm
-from even_stance.study.springs import leaf_hold, ride_answers
+from even_stance.study.springs import bare_vehicle, leaf_hold, ride_answers
 from even_stance.study.springunits import units_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.springs import Cargo, CoilOver, CoilSpring, Rocker
@@ -126,7 +126,7 @@ def stand(vehicle: Vehicle, cargo: tuple[Cargo, ...] | None = None, aside_mm: fl
     Raises:
         InputError: an axle has no springs or is not weighed, or the springs cannot hold the car up.
     """
-    return _stand(vehicle, vehicle_cargo(vehicle) if cargo is None else cargo, aside_mm)
+    return _stand(bare_vehicle(vehicle), vehicle_cargo(vehicle) if cargo is None else cargo, aside_mm)
 
 
 @lru_cache(maxsize=8)
