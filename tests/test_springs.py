@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from even_stance.cli import checked, run
 from even_stance.errors import InputError, JobFileError
+from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, parse_job, save_job
 from even_stance.judgement.catalog.springs import SPRINGS, SpringKey
 from even_stance.judgement.springrows import (
@@ -275,3 +276,29 @@ def test_a_mirrored_posture_is_a_mirrored_axle(left: float, right: float) -> Non
 
 
 _MIRRORED = sprung("double_triangulated", "coil_over", "sway_bar")
+
+
+def test_a_posture_that_a_rocker_cannot_follow_says_what_it_can(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """From the command line: no length and nothing that follows from it, no fault; the other spring is there whole."""
+    job = sprung("three_link", "rocker")
+    for side in ("left", "right"):
+        spot, pivot = (Spot("rear", f"Cantilever {side}", end) for end in ("push_top", "pivot"))
+        at, near = point_of(job, spot), point_of(job, pivot)
+        job = move_by(spot, near.x + 15.0 - at.x, 0.0, near.z + 60.0 - at.z, both_sides=False).apply(job)
+    path = tmp_path / "rocker.stance"
+    save_job(job, path)
+    assert run(["answers", str(path), "--axle", "rear", "--left", "85", "--right", "85"]) == 0
+    said = json.loads(capsys.readouterr().out)["springs"]
+    assert len(said) == 2
+    assert all({"name", "side"} <= set(s) and "length_mm" not in s and "motion_ratio" not in s for s in said)
+    assert run(["answers", str(path), "--axle", "rear"]) == 0
+    assert all("length_mm" in s for s in json.loads(capsys.readouterr().out)["springs"])
+
+
+def test_swing_beams_say_that_their_springs_are_not_worked_out(tmp_path: Path) -> None:
+    path = tmp_path / "beams.stance"
+    save_job(demo_jobs()[3], path)
+    with pytest.raises(InputError, match="rides on swing beams"):
+        run(["ride", str(path)])

@@ -12,7 +12,7 @@ from even_stance.study.leaves import leaves_over_travel
 from even_stance.study.model import axle_title
 from even_stance.study.ride import NM_DEG, axle_ride, car_ride
 from even_stance.study.ridefigures import crossover_left
-from even_stance.study.springs import bind_mm, slack_mm, sprung_n
+from even_stance.study.springs import bind_mm, lacking, slack_mm, sprung_n
 from even_stance.study.springstops import Stop, StopRun, Way, fits, stops_of
 from even_stance.study.springunits import units_of
 from even_stance.study.standing import stand, vehicle_cargo
@@ -303,7 +303,7 @@ def foot_words(job: Job, axle: Axle) -> list[str]:
     """How an axle rides, in a few words for the foot of the page."""
     ride, units = axle_ride(job.vehicle, axle), job.units
     if ride is None:
-        return [f"The {axle.key} axle has nothing that carries it yet."]
+        return [f"{axle_title(axle)} springs {' '.join(lacking(axle))}"]
     runs = ride.springs.springs
     rate = sum(float(r.wheel_rate[0]) for r in runs) / 2.0
     coil = sum(float(r.spring_part[0]) for r in runs) / 2.0

@@ -328,7 +328,7 @@ def spring_solids(axle: Axle) -> Iterator[Solid]:
         if isinstance(part, Damped):
             upper, lower = (half_body(axle.key, part.name, end) for end in ("top", low))
             yield _tube(part.name, axle, lower, "shock", near, near + 0.5 * (far - near), part.body_mm)
-            yield _tube(part.name, axle, upper, "shock", far, far + 0.6 * (near - far), 16.0)
+            yield _tube(part.name, axle, upper, "shock", far, far + 0.6 * (near - far), part.shaft_mm)
         if getattr(part, "coils", ()) or not isinstance(part, Damped):
             wide = {"air": 150.0, "bump_stop": 44.0, "strap": 16.0, "coil": 110.0}.get(part.kind, 92.0)
             off = min(0.5 * getattr(part, "seats_mm", 0.0) / max(float(norm(run)), 1e-9), 0.4)

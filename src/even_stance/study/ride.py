@@ -19,7 +19,7 @@ from even_stance.mechanics.secondorder import wheel_rates
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import cg_height
 from even_stance.study.model import axle_title
-from even_stance.study.springs import SpringStudy, bare_axle, has_springs, ride_answers, run_of, study_springs
+from even_stance.study.springs import SpringStudy, bare_axle, has_springs, lacking, ride_answers, run_of, study_springs
 from even_stance.study.springunits import units_of
 from even_stance.vehicle.car import Axle, Vehicle
 
@@ -171,10 +171,7 @@ def car_ride(vehicle: Vehicle) -> CarRide:
     for axle in vehicle.axles:
         ride = axle_ride(vehicle, axle)
         if ride is None:
-            raise InputError(
-                f"{axle_title(axle)} springs", "are not entered.",
-                "How far the car leans depends on the springs of all its axles: put them on in Springs.",
-            )  # fmt: skip
+            raise InputError(f"{axle_title(axle)} springs", *lacking(axle))
         if ride.sprung_kg <= 0.0:
             raise InputError(f"{axle_title(axle)} weight", "is not entered.", "Weigh the car, axle by axle, in Stance.")
         rides.append(ride)
@@ -241,7 +238,7 @@ def machine_readable_ride(vehicle: Vehicle) -> dict[str, object]:
         "car": {
             "roll_deg_per_g": car.roll_deg,
             "front_share_of_roll_pct": car.front_share_pct,
-            "inside_lift_g": car.lift_g,
+            "inside_lift_g": {k: g if np.isfinite(g) else None for k, g in car.lift_g.items()},
             "load_transfer_n_per_g": car.transfer_n,
         },
     }

@@ -22,7 +22,7 @@ from even_stance.vehicle.springs import (
 
 _TURNS, _WIRE_MM, _COIL_MM = 8, 12.0, 110.0
 _OVER_MM = 92.0  # a coil that goes over a shock
-_ROD_MM, _LINK_MM = 16.0, 20.0
+_LINK_MM = 20.0
 _BODY_SHARE = 0.52
 _SAG_STEPS = 9
 
@@ -81,7 +81,7 @@ def _damper(part: Damped, top: Array, bottom: Array, view: View) -> Iterator[Sha
     """A shock, its body below and its rod above."""
     run = bottom - top
     middle = bottom - run * min(_BODY_SHARE * part.closed_mm * 1.6 / max(float(norm(run)), 1e-9), 0.9)
-    yield _line(top, middle, view, "shock", _ROD_MM)
+    yield _line(top, middle, view, "shock", part.shaft_mm)
     yield _line(middle, bottom, view, "shock", part.body_mm)
 
 

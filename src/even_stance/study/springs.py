@@ -126,6 +126,13 @@ def bare_vehicle(vehicle: Vehicle) -> Vehicle:
     return vehicle.model_copy(update={"axles": axles, "powertrain": None, "over": "ride", "anti_uses": "whole"})
 
 
+def lacking(axle: Axle) -> tuple[str, str]:
+    """What is said where nothing is known that carries an axle: what is wrong, and what would do."""
+    if axle.steering is not None and axle.steering.kind == "swing_beams":
+        return "are not worked out: it rides on swing beams.", "Only axles that links hold take springs so far."
+    return "are not entered.", "The springs of all axles count: put them on in Springs."
+
+
 def has_springs(axle: Axle) -> bool:
     """Whether anything carries the car on an axle: springs, or leaves."""
     return any(unit.spring for unit in units_of(axle))
@@ -295,5 +302,6 @@ def machine_readable_springs(vehicle: Vehicle, axle: Axle, answers: Answers) -> 
             bind = bind_mm(run.unit.part)
             if bind is not None:
                 said["to_bind_mm"] = length - bind
-        found.append({k: v for k, v in said.items() if v is not None})
+        # Where a rocker or a bar's link does not reach, there is nothing to say of its length and what follows from it.
+        found.append({k: v for k, v in said.items() if v is not None and (isinstance(v, str) or np.isfinite(v))})
     return {"springs": found}

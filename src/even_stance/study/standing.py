@@ -13,7 +13,7 @@ from even_stance.mechanics.secondorder import derivatives, distances, moving_poi
 from even_stance.mechanics.vectors import Array
 from even_stance.study.model import axle_title
 from even_stance.study.ride import AxleRide, axle_ride, bushing_rates, roll_arm_mm
-from even_stance.study.springs import bare_vehicle, leaf_hold, ride_answers
+from even_stance.study.springs import bare_vehicle, lacking, leaf_hold, ride_answers
 from even_stance.study.springunits import units_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.springs import Cargo, CoilOver, CoilSpring, Rocker
@@ -178,10 +178,7 @@ def _rides(vehicle: Vehicle) -> list[AxleRide]:
     for axle in vehicle.axles:
         ride = axle_ride(vehicle, axle)
         if ride is None:
-            raise InputError(
-                f"{axle_title(axle)} springs", "are not entered.",
-                "Where the car sits depends on the springs of all its axles: put them on in Springs.",
-            )  # fmt: skip
+            raise InputError(f"{axle_title(axle)} springs", *lacking(axle))
         if ride.sprung_kg <= 0.0:
             raise InputError(f"{axle_title(axle)} weight", "is not entered.", "Weigh the car, axle by axle, in Stance.")
         found.append(ride)

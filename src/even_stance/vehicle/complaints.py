@@ -44,7 +44,7 @@ _FIELDS = {
     "seats_mm": "Eye to eye, not coil", "crossover_mm": "Crossover stop", "coil": "coil", "upper_coil": "upper coil",
     "heights_mm": "Heights", "areas_mm2": "Areas", "volume_l": "Air in it", "squeeze_mm": "Squeeze",
     "length_mm": "Length", "stretch_pct": "Stretch", "bar_mm": "Bar, across", "inside_mm": "Bar’s inside",
-    "shear_n_mm2": "Shear modulus", "bottom": "lower mount", "low": "shock, rocker end",
+    "shear_n_mm2": "Shear modulus", "shaft_mm": "Rod", "bottom": "lower mount", "low": "shock, rocker end",
     "pivot_to": "far end of its axis", "push_top": "pushrod, rocker end", "push_bottom": "pushrod, axle end",
     "cargo": "Carried", "left_mm": "Left of the middle", "leaves": "Leaves", "clamp_mm": "Held by U-bolts",
     "stiffening": "Stiffening", "arch_mm": "Free arch", "on": "stands on",

@@ -61,12 +61,13 @@ class Damped(Record):
     """The strokes of a shock, eye to eye.
 
     Attributes:
-        open_mm, closed_mm: all the way out and all the way in; body_mm: how thick its body is.
+        open_mm, closed_mm: all the way out and all the way in; body_mm, shaft_mm: how thick its body and its rod are.
     """
 
     open_mm: PositiveLength
     closed_mm: PositiveLength
     body_mm: PositiveLength = 57.15
+    shaft_mm: PositiveLength = 15.875
 
     @model_validator(mode="after")
     def _strokes(self) -> "Damped":

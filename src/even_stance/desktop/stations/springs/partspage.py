@@ -158,7 +158,9 @@ class PartsPage(SteppedPage):
         bench, kind = self._bench, self.kind.currentData()
         key = bench.axle_key
         if not bench.axle.members:
-            bench.refused.emit("Springs need an axle that links hold: lay its links out first.")
+            bench.refused.emit(
+                "Springs need an axle that links hold: lay its links out first. Swing beams take none yet."
+            )
             return
         try:
             parts = starting_springs(bench.job, key, kind)

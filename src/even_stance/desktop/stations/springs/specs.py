@@ -31,10 +31,11 @@ _UPPER = (
 _SEATS = (Spec("", "seats_mm", "Eye to eye, not coil"), Spec("", "pitch_mm", "Collar, per turn"))
 _STROKE = (Spec("", "open_mm", "All the way out"), Spec("", "closed_mm", "All the way in"))
 _BODY = (Spec("", "body_mm", "Body, across"),)
+_ROD = (Spec("", "shaft_mm", "Rod, across"),)
 FIELDS: dict[str, tuple[Spec, ...]] = {
-    "coil_over": (*_COIL, *_SEATS, *_STROKE, *_BODY, *_UPPER),
+    "coil_over": (*_COIL, *_SEATS, *_STROKE, *_BODY, *_ROD, *_UPPER),
     "coil": (*_COIL, _SEATS[0]),
-    "shock": (*_STROKE, *_BODY),
+    "shock": (*_STROKE, *_BODY, *_ROD),
     "air": (
         Spec("", "pressure_bar", "Pressure at ride height", PressureField, "pressure"),
         Spec("", "volume_l", "Air in it then, liters", PlainField, ""),
@@ -57,7 +58,7 @@ FIELDS: dict[str, tuple[Spec, ...]] = {
         Spec("", "inside_mm", "Its inside, 0 solid"),
         Spec("", "arm_mm", "Arms, across"),
     ),
-    "rocker": (*_COIL, *_SEATS, *_STROKE, *_BODY),
+    "rocker": (*_COIL, *_SEATS, *_STROKE, *_BODY, *_ROD),
     "leaf": (
         Spec("", "rate_n_mm", "Rate at the seat", StiffnessField, "stiffness"),
         Spec("pack", "leaves", "Leaves", PlainField, ""),
