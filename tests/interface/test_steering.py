@@ -16,7 +16,6 @@ from even_stance.desktop.stations.driveline.anglespage import AnglesPage
 from even_stance.desktop.stations.stance.sheetpage import SheetPage
 from even_stance.desktop.stations.stance.station import SHEET
 from even_stance.desktop.stations.steering.arcspage import ArcsPage
-from even_stance.desktop.stations.steering.piecespage import PiecesPage
 from even_stance.desktop.stations.steering.rowspage import RowsPage
 from even_stance.desktop.stations.steering.station import (
     ARCS,
@@ -38,6 +37,7 @@ from even_stance.vehicle.edits import change_steering, move_by, set_axle, set_st
 from even_stance.vehicle.spots import STEER_POINTS, Spot, own_point, point_of, twin_of
 from even_stance.vehicle.variants import branch_names
 from tests.interface.conftest import Open, drag, type_into, until
+from tests.interface.steer import start_steering
 
 
 @pytest.fixture
@@ -64,25 +64,10 @@ def _bump(window: MainWindow) -> float:
     return max(most)
 
 
-def _start(window: MainWindow, kind: str) -> PiecesPage:
-    station = _station(window)
-    station.turn_to(PIECES)
-    page = cast(PiecesPage, station.pages.page(PIECES))
-    page.kind.setCurrentIndex(page.kind.findData(kind))
-    page.start.click()
-
-    def there() -> bool:
-        steering = window.bench.axle.steering
-        return steering is not None and steering.kind == kind
-
-    until(there)
-    return page
-
-
 def test_from_nothing_to_arcs_that_agree(rig: MainWindow, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     bench, station = rig.bench, _station(rig)
     assert "no steering yet" in station.words.toolTip()
-    page = _start(rig, "crossover")
+    page = start_steering(rig, "crossover")
     # Taped: the drag link's axle end is lower than was guessed.
     end = Spot("front", "", "drag")
     bench.select_spot(end)
@@ -136,13 +121,13 @@ def test_from_nothing_to_arcs_that_agree(rig: MainWindow, tmp_path: Path, capsys
 def test_pieces_are_typed_refused_undone_and_taken_out(rig: MainWindow) -> None:
     bench = rig.bench
     before = bench.job
-    page = _start(rig, "ram")
+    page = start_steering(rig, "ram")
     assert not page.fields["ratio"].isEnabled()
     type_into(page.fields["stroke_mm"], "150")
     assert bench.axle.steering is not None
     assert bench.axle.steering.ram is not None
     assert bench.axle.steering.ram.stroke_mm == 150.0
-    page = _start(rig, "tie_rod")
+    page = start_steering(rig, "tie_rod")
     type_into(page.fields["ratio"], "0")
     assert bench.axle.steering.box is not None
     assert bench.axle.steering.box.ratio == 16.0
@@ -168,7 +153,7 @@ def test_sweep_and_walk_show_the_steering(rig: MainWindow) -> None:
     station.turn_to(SWEEP)
     page = cast(SweepPage, station.pages.page(SWEEP))
     assert "start one" in page.words.text()
-    _start(rig, "crossover")
+    start_steering(rig, "crossover")
     station.turn_to(SWEEP)
     page.refresh()
     x, y = page.charts["lock"].x, page.charts["lock"].y
@@ -221,7 +206,7 @@ def test_steer_line_keys_and_lock_to_lock(open_window: Open) -> None:
 
 def test_axle_joints_are_taped_and_said(rig: MainWindow) -> None:
     bench = rig.bench
-    page = _start(rig, "ram")
+    page = start_steering(rig, "ram")
     assert page.taped.isEnabled()
     page.taped.click()
     page.refresh()
@@ -296,7 +281,7 @@ def test_box_ram_and_joints_are_typed_refused_and_kept(open_window: Open, tmp_pa
 
 
 def test_a_ram_is_looked_at_from_bore_to_joint_height(rig: MainWindow) -> None:
-    _start(rig, "ram")
+    start_steering(rig, "ram")
     station = _station(rig)
     station.turn_to(RAM)
     page = cast(RowsPage, station.pages.page(RAM))

@@ -26,25 +26,11 @@ from even_stance.desktop.stations.steering.station import (
 from even_stance.desktop.window import MainWindow
 from even_stance.vehicle.spots import Spot, point_of
 from tests.interface.conftest import Open, type_into, until
+from tests.interface.steer import start_steering
 
 
 def _station(window: MainWindow) -> SteeringStation:
     return cast(SteeringStation, window.station("steering"))
-
-
-def _start(window: MainWindow, kind: str) -> PiecesPage:
-    station = _station(window)
-    station.turn_to(PIECES)
-    page = cast(PiecesPage, station.pages.page(PIECES))
-    page.kind.setCurrentIndex(page.kind.findData(kind))
-    page.start.click()
-
-    def there() -> bool:
-        steering = window.bench.axle.steering
-        return steering is not None and steering.kind == kind
-
-    until(there)
-    return page
 
 
 def _rows(page: RowsPage, table: int = 0) -> dict[str, str]:
@@ -97,7 +83,7 @@ def test_from_nothing_to_swing_beams(
     bench.select_axle("front")
     window.go("steering")
     assert bench.axle.members
-    page = _start(window, "swing_beams")
+    page = start_steering(window, "swing_beams")
     assert not bench.axle.members
     assert "swings on its own beam" in page.words.text()
     assert page.kind.currentData() == "swing_beams"

@@ -165,7 +165,16 @@ def car_ride(vehicle: Vehicle) -> CarRide:
     """How the whole car leans.
 
     Raises:
-        InputError: an axle has no springs, is not held, or is not weighed; or the springs cannot hold the car up.
+        InputError: as `all_rides`; or the springs cannot hold the car up.
+    """
+    return leaning(vehicle, all_rides(vehicle))
+
+
+def all_rides(vehicle: Vehicle) -> list[AxleRide]:
+    """Every axle at ride height, front to rear.
+
+    Raises:
+        InputError: an axle has no springs, is not held, or is not weighed.
     """
     rides = []
     for axle in vehicle.axles:
@@ -175,7 +184,7 @@ def car_ride(vehicle: Vehicle) -> CarRide:
         if ride.sprung_kg <= 0.0:
             raise InputError(f"{axle_title(axle)} weight", "is not entered.", "Weigh the car, axle by axle, in Stance.")
         rides.append(ride)
-    return leaning(vehicle, rides)
+    return rides
 
 
 def leaning(vehicle: Vehicle, rides: list[AxleRide], stiffness: Array | None = None) -> CarRide:

@@ -12,8 +12,8 @@ from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.secondorder import derivatives, distances, moving_points, wheel_rates
 from even_stance.mechanics.vectors import Array
 from even_stance.study.model import axle_title
-from even_stance.study.ride import AxleRide, axle_ride, bushing_rates, roll_arm_mm
-from even_stance.study.springs import bare_vehicle, lacking, leaf_hold, ride_answers
+from even_stance.study.ride import AxleRide, all_rides, bushing_rates, roll_arm_mm
+from even_stance.study.springs import bare_vehicle, leaf_hold, ride_answers
 from even_stance.study.springunits import units_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.springs import Cargo, CoilOver, CoilSpring, Rocker
@@ -131,7 +131,7 @@ def stand(vehicle: Vehicle, cargo: tuple[Cargo, ...] | None = None, aside_mm: fl
 
 @lru_cache(maxsize=8)
 def _stand(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float) -> Standing:
-    rides = _rides(vehicle)
+    rides = all_rides(vehicle)
     load = weight_of(vehicle, cargo, aside_mm)
     arm = load[0] * roll_arm_mm(vehicle, rides)
     # How either wheel of every axle goes up as the body sinks, sinks more toward the rear, and leans to the left.
@@ -166,23 +166,6 @@ def _stand(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float) -> Stand
             "They are too soft, too short or come loose before they hold it up: check rates and free lengths.",
         )  # fmt: skip
     return _stands(vehicle, ways @ place, pushes, float(np.degrees(place[2])), rest)
-
-
-def _rides(vehicle: Vehicle) -> list[AxleRide]:
-    """Every axle at ride height.
-
-    Raises:
-        InputError: one has no springs, or is not weighed.
-    """
-    found = []
-    for axle in vehicle.axles:
-        ride = axle_ride(vehicle, axle)
-        if ride is None:
-            raise InputError(f"{axle_title(axle)} springs", *lacking(axle))
-        if ride.sprung_kg <= 0.0:
-            raise InputError(f"{axle_title(axle)} weight", "is not entered.", "Weigh the car, axle by axle, in Stance.")
-        found.append(ride)
-    return found
 
 
 def _pushes(vehicle: Vehicle, rides: list[AxleRide], travel: Array, exact: bool) -> tuple[Array, Array | None]:
@@ -255,7 +238,7 @@ def wanted_at_ride(vehicle: Vehicle, axle: Axle, cargo: tuple[Cargo, ...] | None
     Raises:
         InputError: it has no springs or is not weighed.
     """
-    ride = next(r for r in _rides(vehicle) if r.axle.key == axle.key)
+    ride = next(r for r in all_rides(vehicle) if r.axle.key == axle.key)
     load = weight_of(vehicle, vehicle_cargo(vehicle) if cargo is None else cargo)
     need = axle_share(vehicle, load)[axle.key]
     push = ride.springs.push[0]
