@@ -140,6 +140,11 @@ def _link_values(vehicle: Vehicle, axle: Axle, linkage: Linkage, pose: Pose, mov
     }
 
 
+def forget_solved() -> None:
+    """Keep nothing of what was solved so far: for timing what solving takes."""
+    _linked.cache_clear()
+
+
 def study_postures(
     vehicle: Vehicle,
     axle: Axle,
