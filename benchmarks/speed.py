@@ -2,10 +2,9 @@
 
 The reference is scipy.optimize.root, called once per posture from the posture before: on the same closure equations,
 or, for layouts that give, on the stationary conditions of their energy; with the same answers read off at every
-posture. The driveshaft is left out of both; benchmarks/driveline.py times it. Both start from the linkage of the axle:
-the reference is handed it, ours keeps those of the axles asked about last. Ours and the reference are run in turns, and
-the best run of each counts: where others use the machine as well, a short run is slowed down more often than not. All
-figures are of this machine, now.
+posture. The driveshaft is left out of both; benchmarks/driveline.py times it. Both are handed the linkage of the axle.
+Ours and the reference are run in turns, and the best run of each counts: where others use the machine as well, a short
+run is slowed down more often than not. All figures are of this machine, now.
 """
 
 import json
@@ -69,7 +68,7 @@ def layout_figures(vehicle: Vehicle, axle: Axle) -> dict[str, float]:
     linkage = linkage_of(axle)
     ours, theirs = np.inf, np.inf
     for _ in range(6):
-        ours = min(ours, best_ms(lambda: study_postures(vehicle, axle, sweep, sweep), RUNS))
+        ours = min(ours, best_ms(lambda: study_postures(vehicle, axle, sweep, sweep, linkage), RUNS))
         theirs = min(theirs, best_ms(lambda: reference(axle, linkage, sweep), 1))
     return {
         "sweep_61_ms": round(ours, 2),
