@@ -18,6 +18,7 @@ from even_stance.judgement.springrows import (
     leaf_rows,
     roll_rows,
     stroke_rows,
+    wire_rate,
 )
 from even_stance.judgement.verdicts import judge
 from even_stance.mechanics.coils import leaf_pack_rate
@@ -249,6 +250,16 @@ def test_crossings_are_those_of_scipys_cubics() -> None:
     for level in (260.0, 300.0, 330.0, 390.0, 900.0):
         theirs = CubicHermiteSpline(x, y - level, slope).roots(extrapolate=False)
         assert crossings(x, y - level, slope) == pytest.approx(np.sort(theirs), abs=1e-9)
+
+
+def test_a_coil_is_rated_by_its_wire(car: Job) -> None:
+    """Half an inch of wire, 4 in mean diameter, 8 coils that move: G d^4 / (8 D^3 n) by hand; a lacking figure is said."""
+    job = wire_rate(car, "rear", "Coil-over left", 12.7, 101.6, 8.0).apply(car)
+    part = job.vehicle.axle("rear").part("Coil-over right")
+    assert isinstance(part, CoilOver)
+    assert part.coil.rate_n_mm == pytest.approx(79_300.0 * 12.7**4 / (8.0 * 101.6**3 * 8.0))
+    with pytest.raises(InputError, match="lacks a figure"):
+        wire_rate(car, "rear", "Coil-over left", 0.0, 101.6, 8.0)
 
 
 def test_a_main_leaf_keeps_its_length_and_its_shackle_follows() -> None:

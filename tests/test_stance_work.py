@@ -408,12 +408,3 @@ def test_cribs_give_rows_to_check_and_no_figure_to_trust() -> None:
     own = plan_cribs(starter().vehicle, Crib(inside_long_mm=600.0, inside_wide_mm=400.0))
     assert (own.inside_long_mm, own.inside_wide_mm) == (600.0, 400.0)
     assert plan_cribs(starter().vehicle, Crib(height_mm=1000.0, wide_mm=50.0)).tall
-
-
-def test_another_layout_keeps_the_place_that_takes_the_torque(trail_job: Job) -> None:
-    """From two uppers to one: it stands at their height and place fore and aft, body by body."""
-    was = trail_job.vehicle.axle("rear").member("Upper left")
-    now = with_layout(trail_job, "rear", "three_link").vehicle.axle("rear").member("Upper")
-    for end in ("chassis", "axle"):
-        assert now.mounts[end].at.x == pytest.approx(was.mounts[end].at.x)
-        assert now.mounts[end].at.z == pytest.approx(was.mounts[end].at.z)

@@ -4,10 +4,10 @@ import pytest
 
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.catalog.layouts import BASES, BaseKey
-from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
+from even_stance.judgement.catalog.starter import NewJob, new_job, with_layout, with_starter
 from even_stance.judgement.verdicts import judge
 from even_stance.study.figures import study_axle
-from even_stance.vehicle.job import Purpose
+from even_stance.vehicle.job import Job, Purpose
 from tests.conftest import IN
 
 # Tire and its width, track, wheelbase, inches: common sizes, no source.
@@ -45,3 +45,12 @@ def test_a_starter_opens_inside_its_bands(base: BaseKey, purpose: Purpose) -> No
         assert {v.figure.key for v in out} <= excused, [
             (axle.key, v.figure.key, v.reading("us"), v.band_words("us")) for v in out
         ]
+
+
+def test_another_layout_keeps_the_place_that_takes_the_torque(trail_job: Job) -> None:
+    """From two uppers to one: it stands at their height and place fore and aft, body by body."""
+    was = trail_job.vehicle.axle("rear").member("Upper left")
+    now = with_layout(trail_job, "rear", "three_link").vehicle.axle("rear").member("Upper")
+    for end in ("chassis", "axle"):
+        assert now.mounts[end].at.x == pytest.approx(was.mounts[end].at.x)
+        assert now.mounts[end].at.z == pytest.approx(was.mounts[end].at.z)

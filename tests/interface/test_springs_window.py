@@ -198,6 +198,27 @@ def test_parts_are_typed_refused_undone_and_taken_off(coupe: MainWindow) -> None
         assert bench.undo() is not False
 
 
+def test_a_coil_is_rated_by_calipers(coupe: MainWindow) -> None:
+    """Half-inch wire, 4 in across, 8 coils: refused while half measured, then G d^4 / (8 D^3 n) on both sides, undone."""
+    bench = coupe.bench
+    page = _put(coupe, "coil_over")
+    kept = bench.job
+    type_into(page.wire["wire"], "1/2")
+    page.by_wire.click()
+    assert "lacks a figure" in coupe.banner.words.text()
+    assert bench.job is kept
+    type_into(page.wire["mean"], "4")
+    type_into(page.wire["active"], "8")
+    page.by_wire.click()
+    for side in ("left", "right"):
+        part = bench.axle.part(f"Coil-over {side}")
+        assert isinstance(part, CoilOver)
+        assert part.coil.rate_n_mm == pytest.approx(79_300.0 * 12.7**4 / (8.0 * 101.6**3 * 8.0), rel=1e-4)
+    assert page.wire["wire"].text() == "0.500", "wire is read in thousandths, and stays in its field"
+    bench.undo()
+    assert bench.job == kept
+
+
 def test_what_is_carried_and_a_mount_moved_on_the_map(coupe: MainWindow) -> None:
     """Tools in the tail make it sit low there; a click on the map says what mounts there would do, and moves them."""
     bench = coupe.bench

@@ -5,7 +5,7 @@ import numpy as np
 from even_stance.errors import InputError
 from even_stance.judgement.springs import force_words, plain_name, rate_words, torque_per_degree
 from even_stance.judgement.steerrows import Rows, lengthwise
-from even_stance.mechanics.coils import leaf_pack_rate
+from even_stance.mechanics.coils import coil_rate, leaf_pack_rate
 from even_stance.mechanics.leaning import G
 from even_stance.study.leaves import leaves_over_travel
 from even_stance.study.model import axle_title
@@ -215,6 +215,9 @@ def leaf_rows(job: Job, axle: Axle) -> Rows:
                            for i in (0, ride, -1))  # fmt: skip
         rows.append(("Shackle in droop, ride, bump; + rearward", f"{swings}{', may go over' if at.goes_over else ''}"))
         rows.append(("Seat off the line of the eyes, likewise", arches))
+        if at.leaf.pack is not None and np.isfinite(at.arch_mm[ride]):
+            carried = at.leaf.rate_n_mm * (at.leaf.pack.arch_mm - float(at.arch_mm[ride]))
+            rows.append(("Carries at ride height, by its free arch", force_words(max(carried, 0.0), units)))
     return rows
 
 
@@ -230,6 +233,18 @@ def jack_rate(job: Job, key: str, name: str, kg: float, mm: float) -> Edit:
         )
     names = pair_of(job, key, name)
     return set_members(key, names, f"{name}: rate by jack and scales", rate_n_mm=kg * G / mm, pack=None)
+
+
+def wire_rate(job: Job, key: str, name: str, wire_mm: float, mean_mm: float, active: float) -> Edit:
+    """A coil's rate by its wire, mean diameter and active coils, as measured with calipers.
+
+    Raises:
+        InputError: a figure is lacking, or the wire is as thick as the coil.
+    """
+    if min(wire_mm, mean_mm, active) <= 0.0 or mean_mm <= wire_mm:
+        raise InputError("Coil by its wire", "lacks a figure.", "Measure wire, mean diameter and the coils that move.")
+    rate = coil_rate(wire_mm, mean_mm, active)
+    return change_spring(key, name, "Coil by its wire", inner="coil", rate_n_mm=rate)
 
 
 def stroke_rows(job: Job, run: StopRun) -> Rows:

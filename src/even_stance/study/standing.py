@@ -220,13 +220,11 @@ class Wanted:
     """What would have to change for an axle to sit at ride height, each main spring alike.
 
     Attributes:
-        name: the spring; force_n: what it has to push there, and now_n what it does.
+        name: the spring.
         longer_mm: how much longer its coil would have to be free; turns: of the collar, + down; pressure_bar: of air.
     """
 
     name: str
-    force_n: float
-    now_n: float
     longer_mm: float | None = None
     turns: float | None = None
     pressure_bar: float | None = None
@@ -252,11 +250,11 @@ def wanted_at_ride(vehicle: Vehicle, axle: Axle, cargo: tuple[Cargo, ...] | None
         now, part = float(run.force[0]), run.unit.part
         if run.unit.kind == "air":
             pressure = part.pressure_bar * (now + more) / max(now, 1e-9)  # type: ignore[union-attr]
-            found.append(Wanted(run.unit.name, now + more, now, pressure_bar=pressure))
+            found.append(Wanted(run.unit.name, pressure_bar=pressure))
             continue
         longer = more / float(run.rate[0])
         pitch = getattr(part, "pitch_mm", None)
-        found.append(Wanted(run.unit.name, now + more, now, longer, None if pitch is None else longer / pitch))
+        found.append(Wanted(run.unit.name, longer, None if pitch is None else longer / pitch))
     return found
 
 

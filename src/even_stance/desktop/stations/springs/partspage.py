@@ -10,19 +10,14 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.stations.springs.specs import FIELDS, Spec
-from even_stance.desktop.widgets.fields import (
-    Labeled,
-    LengthField,
-    MassField,
-    NumberField,
-)
+from even_stance.desktop.widgets.fields import Labeled, LengthField, MassField, NumberField, PlainField, WallField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import InputError
 from even_stance.judgement.catalog.springs import SPRINGS, starting_springs
 from even_stance.judgement.findings import CAUTIONS
-from even_stance.judgement.springrows import jack_rate, now_rows, pack_rate
+from even_stance.judgement.springrows import jack_rate, now_rows, pack_rate, wire_rate
 from even_stance.study.springs import study_springs
 from even_stance.units import format_length, parse_length, parse_number
 from even_stance.vehicle.edits import (
@@ -95,6 +90,7 @@ class PartsPage(SteppedPage):
             bench, "Air spring’s height: area in square units of the same, least first", self.curve
         )
         column.addWidget(self.curve_label)
+        column.addLayout(self._wire_row())
         column.addLayout(self._buttons())
         yield
         self.table = plain_table(_COLUMNS, "Springs where the wheels are now", wide=0)
@@ -147,7 +143,37 @@ class PartsPage(SteppedPage):
         row.addStretch(1)
         return row
 
+    def _wire_row(self) -> QHBoxLayout:
+        """A coil's rate by calipers: wire, mean diameter, coils that move."""
+        self._wired = {"wire": 0.0, "mean": 0.0, "active": 0.0}
+        row = QHBoxLayout()
+        self.wire: dict[str, NumberField] = {
+            "wire": WallField(self._bench, "Wire", partial(self._wired.__setitem__, "wire")),
+            "mean": WallField(self._bench, "Coil, middle to middle", partial(self._wired.__setitem__, "mean")),
+            "active": PlainField(self._bench, "Coils that move", partial(self._wired.__setitem__, "active")),
+        }
+        self.wire_labels = [
+            Labeled(self._bench, field.name, field, "" if key == "active" else "length")
+            for key, field in self.wire.items()
+        ]
+        for labeled in self.wire_labels:
+            row.addWidget(labeled)
+        self.by_wire = QPushButton("Take the rate of this wire")
+        self.by_wire.clicked.connect(lambda _=False: self._wire())
+        row.addWidget(self.by_wire)
+        row.addStretch(1)
+        return row
+
     # --- what is done
+
+    def _wire(self) -> None:
+        part, bench = self.part(), self._bench
+        if part is None:
+            return
+        try:
+            bench.do(wire_rate(bench.job, bench.axle_key, part.name, *self._wired.values()))
+        except InputError as error:
+            bench.refused.emit(str(error))
 
     def _say_kind(self) -> None:
         words = SPRINGS[self.kind.currentData()].words
@@ -331,6 +357,10 @@ class PartsPage(SteppedPage):
 
     def _show_buttons(self, part: AnySpring | Leaf | None) -> None:
         collar = isinstance(part, CoilOver | Rocker) and bool(part.coils)
+        for widget in (self.by_wire, *self.wire_labels):
+            widget.setVisible(bool(getattr(part, "coils", ())))
+        for labeled in self.wire_labels:
+            labeled.refresh_unit()
         for button in self.turns:
             button.setVisible(collar)
         self.second.setVisible(isinstance(part, CoilOver))
