@@ -10,7 +10,7 @@ from even_stance.mechanics.motion import Twists, twists
 from even_stance.mechanics.newton import solve_columns, stepped
 from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.position import nudged
-from even_stance.mechanics.vectors import Array, cross, dot, norm
+from even_stance.mechanics.vectors import Array, dot, norm, skew
 
 STEP_MM = 0.5  # of wheel travel: closure of a nudged pose errs with its square, the same forth and back
 _H = 0.1  # mm of wheel travel, for differences of exact functions
@@ -116,15 +116,13 @@ def moving_points(linkage: Linkage, pose: Pose, rates: Rates, points: Array) -> 
     Source: derived here, from the motion of a rigid body.
     """
     arm = (points - linkage.center) @ np.swapaxes(pose.rotation, -1, -2)
-    v, w = rates.first[..., None, :3], rates.first[..., None, 3:]
-    each = arm[..., None, :, :]
-    first = v + cross(w, each)
+    v, w = rates.first[..., None, :3], skew(rates.first[..., 3:])
+    first = v + arm[..., None, :, :] @ np.swapaxes(w, -1, -2)
     if rates.second is None:
         return Moving(pose.center[..., None, :] + arm, first, None)
-    dv, dw = rates.second[..., None, :3], rates.second[..., None, 3:]
-    far = arm[..., None, None, :, :]
-    turned = cross(w, each)  # of the wheel that moves on
-    second = dv + cross(dw, far) + cross(w[..., :, None, :, :], turned[..., None, :, :, :])
+    # One small matrix for each pair of wheels, dw x + w x w x, does for all points what a cross product of each would.
+    turn = skew(rates.second[..., 3:]) + w[..., :, None, :, :] @ w[..., None, :, :, :]
+    second = rates.second[..., None, :3] + arm[..., None, None, :, :] @ np.swapaxes(turn, -1, -2)
     return Moving(pose.center[..., None, :] + arm, first, second)
 
 

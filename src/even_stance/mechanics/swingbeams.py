@@ -99,3 +99,37 @@ def patch(center: Array, spin: Array, radius: float) -> Array:
     down = np.array([0.0, 0.0, -1.0]) + spin[..., 2:] * spin
     place: Array = center + radius * down / norm(down)[..., None]
     return place
+
+
+def beam_points(pivot: Array, axis: Array, center: Array, rise: Array, points: Array) -> tuple[Array, Array, Array]:
+    """Points fixed to a beam as its wheel rises, and how they move: with the rise, and how that changes.
+
+    With a the turn and h the center's height, da/dh = 1 / (n x r)_z and its change -(da/dh)^3 (n x (n x r))_z, r from
+    the pivot to the center; a point p then moves by n x p per turn and n x (n x p) per turn squared.
+
+    Args:
+        pivot: a point of the axis, mm, shape (3,)
+        axis: along it, 1, shape (3,)
+        center: the wheel's center at ride height, mm, shape (3,)
+        rise: how much higher it is, mm, shape (n,)
+        points: at ride height, mm, shape (m, 3)
+
+    Returns:
+        Where they are, mm, shape (n, m, 3); per mm of rise, 1, likewise; per mm squared, 1/mm, likewise.
+
+    Source: derived here; Rodrigues' formula and its derivatives.
+    """
+    rotation = beam_rotation(axis, beam_turn(pivot, axis, center, rise))
+
+    def moved(arms: Array) -> tuple[Array, Array, Array]:
+        now = arms @ np.swapaxes(rotation, -1, -2)
+        once = cross(np.broadcast_to(axis, now.shape), now)
+        return now, once, cross(np.broadcast_to(axis, now.shape), once)
+
+    _, lifts, bends = moved((center - pivot)[None])
+    per = 1.0 / lifts[..., 0, 2]
+    change = -(per**3) * bends[..., 0, 2]
+    now, once, twice = moved(points - pivot)
+    first: Array = once * per[:, None, None]
+    second: Array = twice * (per**2)[:, None, None] + once * change[:, None, None]
+    return pivot + now, first, second

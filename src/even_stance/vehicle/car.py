@@ -10,6 +10,7 @@ from even_stance.vehicle.members import AnyMember, Member
 from even_stance.vehicle.records import Length, Mass, Name, PositiveLength, Record, Share
 from even_stance.vehicle.springs import AnySpring, Cargo, SpringUnit
 from even_stance.vehicle.steering import Steering
+from even_stance.vehicle.things import MOST_THINGS, Clearances, Thing
 
 # Common practice, no source: a tire stands at 0.44 to 0.49 of its diameter.
 LOADED_SHARE = 0.465
@@ -33,6 +34,19 @@ class Tire(Record):
         return self
 
 
+class Housing(Record):
+    """The housing of a driven axle as three tape measures: its ball and the nose of its pinion.
+
+    Attributes:
+        ball_mm: how high, or fore and aft, its round part is; wide_mm: how wide that is across the car.
+        nose_mm: across the nose of the pinion, at its largest.
+    """
+
+    ball_mm: PositiveLength
+    wide_mm: PositiveLength
+    nose_mm: PositiveLength
+
+
 class Axle(Record):
     """One solid axle and what holds it.
 
@@ -44,6 +58,7 @@ class Axle(Record):
         bump_mm, droop_mm: wheel travel up and down from ride height, both positive.
         drive_share, brake_share: share of the whole drive or brake force at this axle.
         load_kg: what this axle shows on the scales; unsprung_kg: how much of it is axle and wheels.
+        housing: its housing, once that was taped.
         output, pinion: the shaft end that drives it (on the gearbox) and its pinion's (on the axle), once measured.
         shaft: the driveshaft between them, once it is known.
         steering: what turns its wheels, once it is known.
@@ -65,6 +80,7 @@ class Axle(Record):
     load_kg: Mass = 0.0
     unsprung_kg: Mass = 0.0
     members: Annotated[tuple[Member, ...], Field(max_length=MOST_MEMBERS)] = ()
+    housing: Housing | None = None
     output: Yoke | None = None
     pinion: Yoke | None = None
     shaft: Shaft | None = None
@@ -135,12 +151,18 @@ class Axle(Record):
 
 
 class Frame(Record):
-    """The frame rails as drawn on the floor, at ride height."""
+    """The frame rails as drawn on the floor, at ride height.
+
+    Attributes:
+        rail_top_mm, rail_bottom_mm: above ground, between the axles; rail_out_mm: their middle, from the centerline.
+        kick_up_mm, front_kick_up_mm: how much higher they run over the rear and over the front axle.
+    """
 
     rail_top_mm: Length = 620.0
     rail_bottom_mm: Length = 510.0
     rail_out_mm: Length = 430.0
     kick_up_mm: Length = 130.0
+    front_kick_up_mm: Length = 0.0
 
 
 CgSource = Literal["bellhousing", "camshaft", "measured", "typed"]
@@ -174,6 +196,8 @@ class Vehicle(Record):
     frame: Frame = Frame()
     powertrain: Powertrain | None = None
     cargo: Annotated[tuple[Cargo, ...], Field(max_length=40)] = ()
+    things: Annotated[tuple[Thing, ...], Field(max_length=MOST_THINGS)] = ()
+    clearances: Clearances = Clearances()
 
     @model_validator(mode="after")
     def _axles_in_order(self) -> "Vehicle":
@@ -189,11 +213,24 @@ class Vehicle(Record):
                 raise ValueError(
                     f"the output of the {key} axle cannot be on the {on} axle; choose another or the gearbox"
                 )
+        self._things_hang(keys)
         if sum(a.drive_share for a in self.axles) > 1.0 + 1e-6:
             raise ValueError("the drive shares of the axles add up to more than 100 %")
         if sum(a.brake_share for a in self.axles) > 1.0 + 1e-6:
             raise ValueError("the brake shares of the axles add up to more than 100 %")
         return self
+
+    def _things_hang(self, keys: list[str]) -> None:
+        """Things have names of their own and hang on bodies that there are."""
+        names = [t.name for t in self.things]
+        if len(set(names)) != len(names):
+            twice = next(n for n in names if names.count(n) > 1)
+            raise ValueError(f"two things are called “{twice}”; give each its own name")
+        bodies = {"chassis", "powertrain", *(f"{k} axle" for k in keys)}
+        bodies |= {f"{k} {side} knuckle" for k in keys for side in ("left", "right")}
+        for thing in self.things:
+            if thing.on not in bodies:
+                raise ValueError(f"“{thing.name}” hangs on “{thing.on}”, which this car has not; choose the chassis")
 
     @property
     def wheelbase_mm(self) -> float:

@@ -15,6 +15,7 @@ from even_stance.vehicle.members import AnyMember, Body, Mount, Rod, Side
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.springs import AnySpring
 from even_stance.vehicle.steering import ArmHoles, Steering
+from even_stance.vehicle.things import Thing, corner_points, end_words
 
 # Every end of every kind of member has a word of its own; the two plain ones are those of a rod.
 _END_WORDS = {end: word for kind in get_args(AnyMember | AnySpring) for end, word in kind.WORDS.items()} | Rod.WORDS
@@ -60,6 +61,7 @@ POWER_WORDS: dict[str, str] = {
     "mount_left": "Left engine mount", "mount_right": "Right engine mount", "tail": "Gearbox mount"
 }  # fmt: skip
 _MARK = "mark"
+_THING = "thing: "  # the end of a place that a thing is taken hold of by begins with this
 _OTHER: dict[Side, Side] = {"left": "right", "right": "left"}
 
 
@@ -72,10 +74,22 @@ class Spot:
     end: str
 
     @property
+    def is_thing(self) -> bool:
+        """Whether it is a place that a thing is taken hold of by."""
+        return not self.axle and self.end.startswith(_THING)
+
+    @property
+    def thing_end(self) -> str:
+        """Of a place of a thing, which one."""
+        return self.end.removeprefix(_THING)
+
+    @property
     def words(self) -> str:
         """The point as it is called on the screen."""
         if self.end == _MARK and not self.axle:
             return self.member
+        if self.is_thing:
+            return f"{self.member}, {end_words(self.end.removeprefix(_THING))}"
         if not self.member:
             return (_OWN_WORDS | POWER_WORDS | _STEER_WORDS).get(self.end, self.end)
         return f"{self.member}, {_END_WORDS.get(self.end, self.end)}"
@@ -137,6 +151,13 @@ def power_spots(power: Powertrain | None) -> Iterator[Spot]:
             yield Spot("", mark.name, _MARK)
 
 
+def thing_spots(things: tuple[Thing, ...]) -> Iterator[Spot]:
+    """Every place that things are taken hold of by."""
+    for thing in things:
+        for end in corner_points(thing.form, thing.sure_mm):
+            yield Spot("", thing.name, f"{_THING}{end}")
+
+
 def all_spots(job: Job) -> Iterator[Spot]:
     """Every point of the car, axle by axle."""
     for axle in job.vehicle.axles:
@@ -146,6 +167,8 @@ def all_spots(job: Job) -> Iterator[Spot]:
 
 def is_there(job: Job, spot: Spot) -> bool:
     """Whether a point is on the car as it is now."""
+    if spot.is_thing:
+        return spot in thing_spots(job.vehicle.things)
     if not spot.axle:
         return spot in power_spots(job.vehicle.powertrain)
     return any(a.key == spot.axle and spot in spots_on(a) for a in job.vehicle.axles)
@@ -166,6 +189,10 @@ def point_of(job: Job, spot: Spot) -> Point:
     Raises:
         KeyError: there is none.
     """
+    if spot.is_thing:
+        thing = next((t for t in job.vehicle.things if t.name == spot.member), None)
+        points = {} if thing is None else corner_points(thing.form, thing.sure_mm)
+        return points[spot.thing_end]
     if not spot.axle:
         return _power_point(job, spot)
     return point_on(job.vehicle.axle(spot.axle), spot)

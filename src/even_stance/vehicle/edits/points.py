@@ -5,6 +5,7 @@ from typing import Any
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.driveline import Powertrain, Shaft
 from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes, with_member
+from even_stance.vehicle.edits.things import change_thing, stretched_form, thing_named
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Mount
 from even_stance.vehicle.records import Point
@@ -32,6 +33,10 @@ def put_mount(job: Job, spot: Spot, mount: Mount) -> Job:
 
 def _put_own(job: Job, spot: Spot, at: Point) -> Job:
     """The job with a point that is no mount somewhere else."""
+    if spot.is_thing:
+        by = [a - b for a, b in zip(at.xyz, point_of(job, spot).xyz, strict=True)]
+        form = stretched_form(thing_named(job, spot.member).form, spot.thing_end, by[0], by[1], by[2])
+        return change_thing(spot.member, spot.words, form=form, sure_mm=at.sure).apply(job)
     if not spot.axle:
         return with_changes(job, vehicle=with_changes(job.vehicle, powertrain=_put_power(job, spot, at)))
     axle = job.vehicle.axle(spot.axle)
