@@ -21,9 +21,12 @@ def frame_ends(vehicle: Vehicle) -> tuple[float, float]:
 def rail_line(vehicle: Vehicle) -> tuple[tuple[float, float], ...]:
     """The top of the rails from front to rear: mm ahead of the front axle, and rise above the measured top, mm."""
     ahead, behind = frame_ends(vehicle)
-    last, up = -vehicle.axles[-1].behind_front_mm, vehicle.frame.kick_up_mm
-    run = 0.45 * vehicle.axles[-1].tire.free_diameter_mm
-    return (ahead, 0.0), (last + 2.1 * run, 0.0), (last + 1.2 * run, up), (last - run, up), (behind, 0.4 * up)
+    frame = vehicle.frame
+    last, up, front = -vehicle.axles[-1].behind_front_mm, frame.kick_up_mm, frame.front_kick_up_mm
+    run, first = (0.45 * vehicle.axles[i].tire.free_diameter_mm for i in (-1, 0))
+    over_front = ((ahead, 0.4 * front), (0.8 * first, front), (-1.1 * first, front), (-1.9 * first, 0.0))
+    over_rear = ((last + 2.1 * run, 0.0), (last + 1.2 * run, up), (last - run, up), (behind, 0.4 * up))
+    return (*(over_front if front else ((ahead, 0.0),)), *over_rear)
 
 
 def rail_thick(vehicle: Vehicle) -> float:
@@ -72,7 +75,11 @@ def view_frame(vehicle: Vehicle, axle: Axle, view: View, whole: bool) -> tuple[f
     points = [mount.at.xyz for part in axle.parts for mount in part.mounts.values()]
     x, _, z = axle.center
     radius, half = axle.tire.free_diameter_mm / 2, (axle.track_mm + axle.tire.width_mm) / 2
-    high = max(vehicle.frame.rail_top_mm + vehicle.frame.kick_up_mm, 2 * radius, vehicle.cg_height_mm)
+    high = max(
+        vehicle.frame.rail_top_mm + max(vehicle.frame.kick_up_mm, vehicle.frame.front_kick_up_mm),
+        2 * radius,
+        vehicle.cg_height_mm,
+    )
     if whole:
         ahead, behind = frame_ends(vehicle)
         xs = [ahead, behind]

@@ -18,6 +18,8 @@ from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.secondorder import wheel_rates
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import cg_height
+from even_stance.study.beams import beams_of
+from even_stance.study.beamsprings import beam_roll_center, beams_at_ride
 from even_stance.study.model import axle_title
 from even_stance.study.springs import SpringStudy, bare_axle, has_springs, lacking, ride_answers, run_of, study_springs
 from even_stance.study.springunits import units_of
@@ -107,11 +109,15 @@ class CarRide:
 
 def axle_ride(vehicle: Vehicle, axle: Axle) -> AxleRide | None:
     """How an axle rides at ride height; None where nothing carries it, or its links do not hold it."""
-    return _axle_ride(bare_axle(axle), vehicle.cg_height_mm) if axle.members and has_springs(axle) else None
+    held = axle.members or beams_of(axle) is not None
+    return _axle_ride(bare_axle(axle), vehicle.cg_height_mm) if held and has_springs(axle) else None
 
 
 @lru_cache(maxsize=24)
 def _axle_ride(axle: Axle, _cg: float) -> AxleRide | None:
+    on_beams = beams_at_ride(axle)
+    if on_beams is not None:
+        return AxleRide(axle, on_beams, on_beams.rates[0], np.zeros((2, 2)), beam_roll_center(axle))
     at = ride_answers(axle)
     if at is None or not at.ok[0]:
         return None

@@ -11,6 +11,7 @@ from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.secondorder import wheel_rates
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers
+from even_stance.study.beamsprings import beam_springs
 from even_stance.study.figures import AxleStudy, Figure
 from even_stance.study.ride import AxleRide, axle_ride, leaning
 from even_stance.study.sensitivity import Input, Slopes
@@ -22,7 +23,7 @@ from even_stance.vehicle.members import Rod
 from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.springs import AnySpring, CoilOver
 
-_STEP_MM = 0.5
+_STEP_MM, _BEAM_STEPS = 0.5, 61
 _TAPE_MM = 1.5875  # of lengths that are read off a shock or coil (a tape: 1/16 in)
 _WAYS = ("ahead", "left", "up")
 STROKES = ("stroke_droop_mm", "stroke_bump_mm", "bind_margin_mm")
@@ -139,6 +140,30 @@ def ride_figures(vehicle: Vehicle, study: AxleStudy, uncertainties: dict[str, fl
     ]  # fmt: skip
 
 
+def beam_ride_figures(vehicle: Vehicle, axle: Axle) -> list[Figure]:
+    """The figures of springs on swing beams; none where it has none. Strokes are as sure as mounts and tape."""
+    travel = np.linspace(-axle.droop_mm, axle.bump_mm, _BEAM_STEPS)
+    study = beam_springs(axle, travel, travel)
+    if study is None or not study.runs:
+        return []
+    bare = bare_vehicle(vehicle)
+    found: dict[str, tuple[float, float, str]] = {}
+    for run in study.runs:
+        for key in STROKES if run.unit.kind not in ("sway_bar", "leaf") else ():
+            left = _left(run.unit, key, run.length)
+            if left is None or not np.isfinite(left).any():
+                continue
+            i = int(np.nanargmin(left))
+            if key not in found or left[i] < found[key][0]:
+                mounts = [m.at.sure for m in run.unit.part.mounts.values()]
+                where = "in bump" if travel[i] > 1.0 else "in droop" if travel[i] < -1.0 else "at ride height"
+                found[key] = (float(left[i]), float(np.hypot(np.linalg.norm(mounts), _TAPE_MM)),
+                              f"{run.unit.name}, {where}")  # fmt: skip
+    values, notes = _carried(bare, axle)
+    figures = [Figure(key, value, sure, note) for key, (value, sure, note) in found.items()]
+    return figures + [Figure(k, v, 0.0, notes.get(k, "")) for k, v in values.items() if np.isfinite(v)]
+
+
 def _values(vehicle: Vehicle, axle: Axle, runs: tuple[Answers, ...]) -> tuple[dict[str, float], dict[str, str]]:
     """Every figure and what it is about."""
     values: dict[str, float] = {}
@@ -148,6 +173,14 @@ def _values(vehicle: Vehicle, axle: Axle, runs: tuple[Answers, ...]) -> tuple[di
     pairs = [u.part for u in units_of(axle) if isinstance(u.part, CoilOver) and u.part.upper is not None]
     if pairs:
         values["crossover_mm"] = min(crossover_left(p) for p in pairs)
+    carried, more = _carried(vehicle, axle)
+    return values | carried, notes | more
+
+
+def _carried(vehicle: Vehicle, axle: Axle) -> tuple[dict[str, float], dict[str, str]]:
+    """How an axle rides, where it sits, how the car leans, and what each is about."""
+    values: dict[str, float] = {}
+    notes: dict[str, str] = {}
     ride = axle_ride(vehicle, axle)
     if ride is None:
         return values, notes

@@ -116,7 +116,8 @@ class SpringStudy:
 @lru_cache(maxsize=32)
 def bare_axle(axle: Axle) -> Axle:
     """An axle with nothing that its springs do not read: what was worked out of them stays while that changes."""
-    return axle.model_copy(update={"output": None, "pinion": None, "shaft": None, "steering": None})
+    steering = axle.steering if axle.steering is not None and axle.steering.kind == "swing_beams" else None
+    return axle.model_copy(update={"output": None, "pinion": None, "shaft": None, "steering": steering})
 
 
 @lru_cache(maxsize=16)
@@ -128,8 +129,6 @@ def bare_vehicle(vehicle: Vehicle) -> Vehicle:
 
 def lacking(axle: Axle) -> tuple[str, str]:
     """What is said where nothing is known that carries an axle: what is wrong, and what would do."""
-    if axle.steering is not None and axle.steering.kind == "swing_beams":
-        return "are not worked out: it rides on swing beams.", "Only axles that links hold take springs so far."
     return "are not entered.", "The springs of all axles count: put them on in Springs."
 
 
@@ -267,15 +266,20 @@ def meets_mm(part: BumpStop) -> float:
 
 
 def machine_readable_springs(vehicle: Vehicle, axle: Axle, answers: Answers) -> dict[str, Any]:
-    """The springs of an axle at the first of some postures, under the fixed keys; nothing where it has none.
+    """The springs of an axle at the first of some postures, under the fixed keys; nothing where it has none."""
+    if not axle.members or not units_of(axle):
+        return {}
+    return springs_said(vehicle, axle, study_springs(vehicle, axle, answers))
+
+
+def springs_said(vehicle: Vehicle, axle: Axle, study: SpringStudy) -> dict[str, Any]:
+    """Springs at the first of some postures, under the fixed keys.
 
     `motion_ratio` is how much shorter a spring gets per travel, both wheels together; `wheel_rate_n_mm` is k MR^2
     (it stands by itself as well) and F dMR/dz.
     """
-    if not axle.members or not units_of(axle):
-        return {}
     found = []
-    for run in study_springs(vehicle, axle, answers).runs:
+    for run in study.runs:
         closed, opened = ends_mm(run.unit)
         leaf, bar = run.unit.kind == "leaf", run.unit.kind == "sway_bar"
         length = float(run.length[0])
@@ -305,3 +309,28 @@ def machine_readable_springs(vehicle: Vehicle, axle: Axle, answers: Answers) -> 
         # Where a rocker or a bar's link does not reach, there is nothing to say of its length and what follows from it.
         found.append({k: v for k, v in said.items() if v is not None and (isinstance(v, str) or np.isfinite(v))})
     return {"springs": found}
+
+
+def marks_of(unit: Unit) -> list[tuple[str, float]]:
+    """The lengths of a spring at which something happens: what, and mm."""
+    part, (closed, opened) = unit.part, ends_mm(unit)
+    found: list[tuple[str, float]] = []
+    if isinstance(part, BumpStop):
+        return [("touches", meets_mm(part)), ("solid", meets_mm(part) - part.squeeze_mm)]
+    if isinstance(part, Strap):
+        return [("tight", part.length_mm)]
+    coil = unit.kind == "coil"
+    if closed is not None and not coil:
+        found.append(("closed", closed))
+    if opened is not None and not coil:
+        found.append(("open", opened))
+    bind, slack = bind_mm(part), slack_mm(part)
+    if bind is not None:
+        found.append(("bind", bind))
+    if slack is not None:
+        found.append(("slack", slack))
+    if isinstance(part, CoilOver) and part.upper is not None:
+        lower, upper = part.coil.rate_n_mm, part.upper.rate_n_mm
+        squeeze = upper_closes(part) * (lower + upper) / lower
+        found.append(("crossover", (slack or 0.0) - squeeze))
+    return found

@@ -8,18 +8,23 @@ import numpy as np
 
 from even_stance.errors import StanceError
 from even_stance.mechanics.crossings import crossings
+from even_stance.mechanics.pose import Mask
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, study_postures
+from even_stance.study.axlestates import posture_states
+from even_stance.study.beams import beams_of
+from even_stance.study.beamsprings import beam_springs
+from even_stance.study.clearances import couple_gaps, couples_of
+from even_stance.study.hardparts import hard_parts
 from even_stance.study.model import swing_limits
-from even_stance.study.springs import SpringRun, bind_mm, ends_mm, meets_mm, slack_mm, study_springs
-from even_stance.study.springunits import upper_closes
+from even_stance.study.springs import SpringRun, marks_of, study_springs
 from even_stance.vehicle.car import Axle, Vehicle
-from even_stance.vehicle.springs import BumpStop, CoilOver, Strap
+from even_stance.vehicle.springs import BumpStop, Strap
 
 Way = Literal["bump", "droop"]
-_BEYOND, _MORE_MM, _STEPS = 1.35, 30.0, 61
+_BEYOND, _MORE_MM, _STEPS, _SKIP = 1.35, 30.0, 61, 5
 # What ends the travel; the others only say where something begins.
-ENDS = ("closed", "open", "bind", "solid", "tight", "lock", "swing", "out", "bottom", "center")
+ENDS = ("closed", "open", "bind", "solid", "tight", "lock", "swing", "out", "bottom", "center", "contact")
 
 
 @dataclass(frozen=True)
@@ -27,7 +32,7 @@ class Stop:
     """Something that happens on the way up or down, both wheels together.
 
     Attributes:
-        what: closed, open, bind, solid, touches, tight, slack, crossover, lock, swing, out, bottom or center.
+        what: closed, open, bind, solid, touches, tight, slack, crossover, lock, swing, out, bottom, center or contact.
         name: of the spring, joint or link it happens at; travel_mm: at which travel, bump +.
         length_mm: how long the spring is then, if it is one.
     """
@@ -74,7 +79,7 @@ def stops_of(vehicle: Vehicle, axle: Axle) -> StopRun | None:
 
     Postures go some way beyond the travel asked for, so that what comes just after it is known as well.
     """
-    if not axle.members:
+    if not axle.members and beams_of(axle) is None:
         return None
     over = vehicle.model_copy(update={"over": "ride"})
     return _stops(over, axle)
@@ -85,52 +90,33 @@ def _stops(vehicle: Vehicle, axle: Axle) -> StopRun | None:
     low, high = (_BEYOND * mm + _MORE_MM for mm in (axle.droop_mm, axle.bump_mm))
     travel = np.linspace(-low, high, _STEPS)
     travel[np.abs(travel).argmin()] = 0.0
+    on_beams = beam_springs(axle, travel, travel)
+    if on_beams is not None:
+        every = np.ones(len(travel), dtype=bool)
+        found = [stop for run in on_beams.runs for stop in _of_spring(run, travel, every)]
+        found += _of_contacts(vehicle, axle, travel)
+        return StopRun(travel, on_beams.runs, tuple(sorted(found, key=lambda s: s.travel_mm)))
     try:
         answers = study_postures(vehicle, axle, travel, travel)
     except StanceError:
         return None
     springs = study_springs(vehicle, axle, answers, second=False)
-    found = [stop for run in springs.runs for stop in _of_spring(run, travel, answers)]
-    found += [*_of_links(answers, travel), *_of_shaft(answers, travel)]
+    found = [stop for run in springs.runs for stop in _of_spring(run, travel, answers.ok)]
+    found += [*_of_links(answers, travel), *_of_shaft(answers, travel), *_of_contacts(vehicle, axle, travel)]
     return StopRun(travel, springs.runs, tuple(sorted(found, key=lambda s: s.travel_mm)))
 
 
-def marks_of(run: SpringRun) -> list[tuple[str, float]]:
-    """The lengths of a spring at which something happens: what, and mm."""
-    part, (closed, opened) = run.unit.part, ends_mm(run.unit)
-    found: list[tuple[str, float]] = []
-    if isinstance(part, BumpStop):
-        return [("touches", meets_mm(part)), ("solid", meets_mm(part) - part.squeeze_mm)]
-    if isinstance(part, Strap):
-        return [("tight", part.length_mm)]
-    coil = run.unit.kind == "coil"
-    if closed is not None and not coil:
-        found.append(("closed", closed))
-    if opened is not None and not coil:
-        found.append(("open", opened))
-    bind, slack = bind_mm(part), slack_mm(part)
-    if bind is not None:
-        found.append(("bind", bind))
-    if slack is not None:
-        found.append(("slack", slack))
-    if isinstance(part, CoilOver) and part.upper is not None:
-        lower, upper = part.coil.rate_n_mm, part.upper.rate_n_mm
-        squeeze = upper_closes(part) * (lower + upper) / lower
-        found.append(("crossover", (slack or 0.0) - squeeze))
-    return found
-
-
-def _of_spring(run: SpringRun, travel: Array, answers: Answers) -> list[Stop]:
+def _of_spring(run: SpringRun, travel: Array, ok: Mask) -> list[Stop]:
     """What happens to one spring."""
     if run.unit.kind in ("sway_bar", "leaf"):
         return []
-    length = np.where(answers.ok, run.length, np.nan)
+    length = np.where(ok, run.length, np.nan)
     slope = -run.motion_ratio
     found = [
         Stop(what, run.unit.name, z, mark)
-        for what, mark in marks_of(run) for z in _nearest(crossings(travel, length - mark, slope))
+        for what, mark in marks_of(run.unit) for z in _nearest(crossings(travel, length - mark, slope))
     ]  # fmt: skip
-    lost = answers.ok & ~np.isfinite(run.length)
+    lost = ok & ~np.isfinite(run.length)
     for way in (1.0, -1.0):
         gone = travel[lost & (travel * way > 0.0)]
         if gone.size:  # a rocker or link that the axle's way does not let follow
@@ -171,6 +157,32 @@ def _of_links(answers: Answers, travel: Array) -> list[Stop]:
         min(these, key=lambda s: abs(s.travel_mm))
         for way in ("bump", "droop") if (these := [s for s in found if s.what == "swing" and s.way == way])
     ]  # fmt: skip
+
+
+def _of_contacts(vehicle: Vehicle, axle: Axle, travel: Array) -> list[Stop]:
+    """Where something solid hits first on the way up or down; what touches at ride height already does not count."""
+    if not vehicle.things:
+        return []
+    ride = int(np.abs(travel).argmin())
+    travel = travel[ride % _SKIP :: _SKIP]  # gaps hardly bend between so near travels
+    states = posture_states(vehicle, axle, np.column_stack((travel, travel, np.zeros(len(travel)))))
+    couples = couples_of([p for p in hard_parts(vehicle) if p.axle in ("", axle.key)], states.moves)
+    gaps = couple_gaps(states, couples)
+    ride, found = int(np.abs(travel).argmin()), []
+    for way in (1.0, -1.0):
+        first: Stop | None = None
+        for (a, b), along in zip(couples, gaps, strict=True):
+            hit = np.flatnonzero((along < 0.0) & (travel * way > 0.0)) if along[ride] > 0.0 else np.zeros(0, int)
+            if not hit.size:
+                continue
+            i = int(hit[np.abs(travel[hit]).argmin()])
+            before = i - int(way)
+            share = along[before] / (along[before] - along[i]) if np.isfinite(along[before]) else 1.0
+            at = float(travel[before] + share * (travel[i] - travel[before]))
+            if first is None or abs(at) < abs(first.travel_mm):
+                first = Stop("contact", f"{a.name}, {b.name}", at)
+        found += [] if first is None else [first]
+    return found
 
 
 def _of_shaft(answers: Answers, travel: Array) -> list[Stop]:

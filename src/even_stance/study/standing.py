@@ -11,6 +11,7 @@ from even_stance.mechanics.motion import twists
 from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.secondorder import derivatives, distances, moving_points, wheel_rates
 from even_stance.mechanics.vectors import Array
+from even_stance.study.beamsprings import beam_springs
 from even_stance.study.model import axle_title
 from even_stance.study.ride import AxleRide, all_rides, bushing_rates, roll_arm_mm
 from even_stance.study.springs import bare_vehicle, leaf_hold, ride_answers
@@ -66,10 +67,15 @@ def push_at(vehicle: Vehicle, axle: Axle, left: float, right: float, exact: bool
     Raises:
         InputError: the axle locks up before it gets there.
     """
+    lefts, rights = np.array([left]), np.array([right])
+    on_beams = beam_springs(axle, lefts, rights)
+    if on_beams is not None:
+        if not np.isfinite(on_beams.push).all():
+            raise InputError(axle_title(axle), "has a beam that does not reach so far.", "Check weights and springs.")
+        return on_beams.push[0], on_beams.rates[0] if exact else None
     at = ride_answers(axle)
     assert at is not None
     linkage = at.linkage
-    lefts, rights = np.array([left]), np.array([right])
     pose = solve_posture(linkage, lefts, rights)
     if not pose.ok[0]:
         raise InputError(

@@ -5,7 +5,7 @@ between two of its mounts. Whatever is drawn, measured, collided or printed hang
 knuckles, rods and shafts follow from them.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -338,7 +338,8 @@ def _axle_points(
         mounts = mount_places(answers)
         for i, place in enumerate(answers.layout.mounts):
             points[Spot(axle.key, place.member.name, place.end)] = mounts[:, i]
-    points |= spring_points(axle, count, pose.place)
+    carry = _beam_carry(axle, poses) if beams_of(axle) is not None else pose.place
+    points |= spring_points(axle, count, carry)
     for spot in spots_on(axle):
         if spot in points:
             continue
@@ -348,8 +349,14 @@ def _axle_points(
             continue
         rides = own_body(spot.end) == "axle" if not spot.member else axle.part(spot.member).body(spot.end) == "axle"
         here = np.array(at.xyz)
-        points[spot] = pose.place(here[None])[:, 0] if rides else np.broadcast_to(here, (count, 3))
+        points[spot] = carry(here[None])[:, 0] if rides else np.broadcast_to(here, (count, 3))
     return points
+
+
+def _beam_carry(axle: Axle, poses: dict[str, BodyPose]) -> Callable[[Array], Array]:
+    """Points that ride on swing beams, each on that of its side."""
+    left, right = (poses[f"{axle.key} {side} beam"] for side in ("left", "right"))
+    return lambda points: np.where((points[:, 1] >= 0.0)[None, :, None], left.place(points), right.place(points))
 
 
 def mount_places(answers: Answers) -> Array:

@@ -51,6 +51,8 @@ STYLES: dict[str, Style] = {
     "rocker": Style("steel", layer="SPRINGS", edge="ink"),
     "stop": Style("rubber", layer="SPRINGS", edge="ink"),
     "strap": Style("accent", layer="SPRINGS", edge="accent"),
+    "thing": Style("steel", layer="THINGS", edge="ink"),
+    "thing-line": Style("ink", (6.0, 3.0), "THINGS"),
     "ghost": Style("faint", (1.5, 3.0), "TIRES"),
     "hole": Style("faint", layer="HOLES"),
     "cg": Style("ink", layer="TEXT"),
