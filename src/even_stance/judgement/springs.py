@@ -8,6 +8,7 @@ from even_stance.errors import InputError, StanceError
 from even_stance.judgement.findings import Finding
 from even_stance.judgement.steerrows import Rows, lengthwise
 from even_stance.mechanics.leaning import heave_rate
+from even_stance.study.beams import beams_of
 from even_stance.study.leaves import leaves_over_travel
 from even_stance.study.model import axle_title
 from even_stance.study.ride import NM_DEG, axle_ride, car_ride
@@ -37,7 +38,7 @@ HAPPENS = {
     "closed": "bottoms", "open": "is all the way out", "bind": "closes its coils", "solid": "is solid",
     "touches": "touches", "tight": "is tight", "slack": "comes loose on its seats", "crossover": "crosses over",
     "lock": "lock up", "swing": "has no more swing", "out": "comes out of its spline",
-    "bottom": "bottoms in its spline", "center": "is over center",
+    "bottom": "bottoms in its spline", "center": "is over center", "contact": "hit each other",
 }  # fmt: skip
 _EASY = 3.0  # mm: what comes nearer together than this comes at the same time
 
@@ -182,7 +183,7 @@ def spring_findings(job: Job) -> list[Finding]:
     """What is missing or cannot work about the springs of a car."""
     found: list[Finding] = []
     for axle in job.vehicle.axles:
-        if not axle.members:
+        if not axle.members and beams_of(axle) is None:
             continue
         if not units_of(axle):
             found.append(_finding(
@@ -249,9 +250,9 @@ def _of_parts(job: Job, axle: Axle, run: StopRun | None) -> list[Finding]:
 def _carries(job: Job) -> list[Finding]:
     """Springs that cannot hold the car up; nothing while weights or springs are lacking."""
     vehicle = job.vehicle
-    if not all(units_of(a) and a.load_kg > a.unsprung_kg for a in vehicle.axles if a.members):
+    if not all(units_of(a) and a.load_kg > a.unsprung_kg for a in vehicle.axles):
         return []
-    if not all(a.members for a in vehicle.axles):
+    if not all(a.members or beams_of(a) is not None for a in vehicle.axles):
         return []
     try:
         stand(vehicle)
@@ -315,6 +316,7 @@ def foot_words(job: Job, axle: Axle) -> list[str]:
 
 
 _RAIL = {
+    "contact": "contact",
     "closed": "shock bottoms", "open": "shock all out", "bind": "coil binds", "solid": "bump stop solid",
     "tight": "strap tight", "lock": "links lock up", "swing": "joint swing ends", "out": "shaft comes out",
     "bottom": "shaft bottoms", "center": "rocker over center",

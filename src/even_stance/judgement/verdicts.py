@@ -15,7 +15,7 @@ from even_stance.study.beamfigures import beam_figures
 from even_stance.study.bind import Bind, study_bind
 from even_stance.study.figures import AxleStudy, Figure
 from even_stance.study.model import linkage_from
-from even_stance.study.ridefigures import ride_figures
+from even_stance.study.ridefigures import beam_ride_figures, ride_figures
 from even_stance.units import (
     M_PER_FOOT,
     System,
@@ -126,7 +126,8 @@ def judge_springs(job: Job, study: AxleStudy, sure: dict[str, float] | None = No
 def judge_beams(job: Job, axle: Axle, before: list[Verdict] | None = None) -> list[Verdict]:
     """A verdict for every figure of an axle of swing beams, with the +/- of a moment before, if given; none without."""
     sure = None if before is None else {v.figure.key: v.figure.uncertainty for v in before}
-    return [_verdict(job, axle, f, {}) for f in beam_figures(job.vehicle, axle, sure)]
+    every = [*beam_figures(job.vehicle, axle, sure), *beam_ride_figures(job.vehicle, axle)]
+    return [_verdict(job, axle, f, {}) for f in every]
 
 
 def _verdict(job: Job, axle: Axle, figure: Figure, now: Mapping[str, Array]) -> Verdict:

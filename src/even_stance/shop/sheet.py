@@ -6,6 +6,7 @@ from even_stance.shop.drivelinesteps import engine_mount_step, mark_step, yoke_s
 from even_stance.shop.readings import Means, means_of
 from even_stance.shop.steeringsteps import steering_steps
 from even_stance.shop.steps import Field, Line, Step
+from even_stance.shop.thingsteps import thing_steps
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import (
     Edit,
@@ -22,7 +23,19 @@ from even_stance.vehicle.measuring import Reading
 from even_stance.vehicle.spots import POWER_WORDS, Spot, mount_of
 from even_stance.vehicle.tandem import axles_apart, set_axles_apart
 
-GROUPS = ("Floor", "Wheelbase", "Square", "Track", "Tires", "Weight", "Frame", "Points", "Driveline", "Steering")
+GROUPS = (
+    "Floor",
+    "Wheelbase",
+    "Square",
+    "Track",
+    "Tires",
+    "Weight",
+    "Frame",
+    "Points",
+    "Driveline",
+    "Steering",
+    "Things",
+)
 
 
 def sheet(job: Job) -> tuple[Step, ...]:
@@ -44,6 +57,7 @@ def sheet(job: Job) -> tuple[Step, ...]:
         steps += [mark_step(job, mark) for mark in job.vehicle.powertrain.marks]
     for axle in vehicle.axles:
         steps += steering_steps(axle)
+    steps += thing_steps(job)
     return tuple(steps)
 
 

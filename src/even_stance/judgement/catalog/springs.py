@@ -6,8 +6,11 @@ from typing import Literal
 import numpy as np
 
 from even_stance.mechanics.leaning import G
+from even_stance.study.beams import beams_of
+from even_stance.study.beamsprings import beam_springs
 from even_stance.study.ride import axle_ride
-from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.study.springs import ride_length
+from even_stance.vehicle.car import Axle, Frame, Vehicle
 from even_stance.vehicle.edits import made
 from even_stance.vehicle.job import Job, Purpose
 from even_stance.vehicle.members import Mount
@@ -70,7 +73,20 @@ def starting_springs(job: Job, key: str, kind: SpringKey) -> tuple[AnySpring, ..
         "bump_stop": _stop, "strap": _strap,
     }[kind]  # fmt: skip
     wanted = FREQUENCY_HZ[job.purpose] * (1.0 if axle.is_front else 1.1)
-    return tuple(unit for side in ("left", "right") for unit in make(_Place(vehicle, axle, side), wanted))
+    made_up = tuple(unit for side in ("left", "right") for unit in make(_Place(vehicle, axle, side), wanted))
+    return made_up if beams_of(axle) is None else tuple(_on_beams(axle, unit, wanted) for unit in made_up)
+
+
+def _on_beams(axle: Axle, unit: AnySpring, hertz: float) -> AnySpring:
+    """A coil on a swing beam made to carry the car there: nearer to the pivot it works over less than the wheel."""
+    study = beam_springs(axle.model_copy(update={"springs": (unit,)}), np.zeros(1), np.zeros(1))
+    if study is None or not isinstance(unit, CoilOver | CoilSpring):
+        return unit
+    ratio = max(float(study.runs[0].motion_ratio[0]), 0.2)
+    room = ride_length(unit) - getattr(unit, "seats_mm", 0.0)
+    coil = _carrying(_Place(Vehicle.model_construct(frame=Frame()), axle, "left").kg, ratio, hertz, room)
+    upper = getattr(unit, "upper", None)
+    return unit if upper is not None else unit.model_copy(update={"coil": coil})
 
 
 class _Place:
@@ -82,7 +98,7 @@ class _Place:
         self.x, self.z = x, z
         # Toward the middle of the car: ahead of a rear axle, behind a front one, stand its links.
         self.away = -1.0 if not axle.is_front else 1.0
-        self.rail = frame.rail_top_mm + (frame.kick_up_mm if not axle.is_front else 0.0)
+        self.rail = frame.rail_top_mm + (frame.front_kick_up_mm if axle.is_front else frame.kick_up_mm)
         self.out = min(frame.rail_out_mm + 40.0, 0.5 * axle.track_mm - 0.5 * axle.tire.width_mm - 90.0)
         self.tube = 0.5 * axle.tube_mm
         self.kg = max(0.5 * (axle.load_kg - axle.unsprung_kg), 0.5 * _LEAST_KG)
