@@ -2,17 +2,22 @@
 
 from pathlib import Path
 
+from demo_things import beam_things, coupe_things, cruiser_things, rig_things, trail_things
+
 from even_stance.exchange.jobfile import dump_job
 from even_stance.judgement.catalog.springs import SpringKey, starting_springs
 from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
 from even_stance.judgement.catalog.steerings import starting_steering
 from even_stance.shop.readings import new_reading
 from even_stance.shop.sheet import take_reading
+from even_stance.study.standing import wanted_at_ride
+from even_stance.vehicle.car import Housing
 from even_stance.vehicle.driveline import Mark, Powertrain, Yoke
 from even_stance.vehicle.edits import (
     Edit,
     add_springs,
     change_spring,
+    change_steering,
     made,
     move_by,
     set_axle,
@@ -28,6 +33,7 @@ from even_stance.vehicle.edits import (
     set_sure,
     set_tire,
     set_vehicle,
+    with_changes,
 )
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Ballast, Heights, LowPoint, Quantity, Tool
@@ -55,6 +61,7 @@ def trail_pickup() -> Job:
         set_axle("rear", "Weights", load_kg=870.0, unsprung_kg=230.0, bump_mm=5 * IN, droop_mm=5 * IN),
         set_vehicle("CG", cg_height_mm=29 * IN, cg_source="camshaft", cg_sure_mm=2 * IN),
     )
+    job = _framed(job, front_kick_up_mm=8 * IN, rail_out_mm=16 * IN)
     return run(
         _steered(with_starter(with_starter(job, "rear", "triangulated"), "front", "leaf"), "front", "crossover"),
         move_by(Spot("rear", "Upper left", "chassis"), 0.0, 0.0, 1.25 * IN),
@@ -81,6 +88,10 @@ def trail_pickup() -> Job:
         ),
         _sprung("front", "shock", "bump_stop"),
         _sprung("rear", "coil_over", "bump_stop", "strap"),
+        _shifted("front", ("Shock left", "top bottom", -360.0, -140.0, 0.0),
+                 ("", "ball drag sector sector_top", 0, 0, 85.0)),
+        change_steering("front", "Stops", stop_deg=31.0),
+        _shifted("rear", ("Coil-over left", "top bottom", 0.0, -140.0, 0.0)),
         set_cargo(
             "Carried",
             (
@@ -88,6 +99,7 @@ def trail_pickup() -> Job:
                 Cargo(name="spare wheel", mass_kg=34.0, behind_front_mm=140 * IN, left_mm=-8 * IN),
             ),
         ),
+        trail_things(),
         branch_off("cantilevered front", _cantilevers()),
         switch_to("As measured"),
     )  # fmt: skip
@@ -113,6 +125,7 @@ def street_coupe() -> Job:
         set_axle("rear", "Weights", load_kg=720.0, unsprung_kg=150.0),
         set_vehicle("CG", cg_height_mm=20.5 * IN, cg_source="camshaft", cg_sure_mm=1 * IN),
     )
+    job = _framed(job, front_kick_up_mm=6 * IN)
     return run(
         _steered(with_starter(with_starter(job, "rear", "three_link"), "front", "parallel"), "front", "fore_aft"),
         set_tire("front", "Front tires", free_diameter_mm=25 * IN, loaded_radius_mm=11.75 * IN, width_mm=8.5 * IN),
@@ -149,6 +162,14 @@ def street_coupe() -> Job:
         ),
         _sprung("front", "coil_over", "bump_stop", "sway_bar"),
         _sprung("rear", "coil_over", "bump_stop", "strap"),
+        _shifted("front", ("Coil-over left", "top bottom", -20.0, -140.0, 0.0),
+                 ("Panhard", "chassis axle", 60.0, 0.0, 0.0),
+                 ("Sway bar", "bearing_left arm_left drop_left", 0.0, -75.0, 0.0), ("", "left_tie", 0.0, 0.0, 20.0),
+                 ("", "drag ball sector sector_top", 0.0, -60.0, 0.0)),
+        change_steering("front", "Stops", stop_deg=27.0),
+        _shifted("rear", ("Coil-over left", "top bottom", 170.0, -140.0, 0.0),
+                 ("Panhard", "chassis axle", -60.0, 0.0, 0.0)),
+        set_axle("rear", "Housing", housing=Housing(ball_mm=9.75 * IN, wide_mm=8 * IN, nose_mm=5.5 * IN)),
         move_by(Spot("rear", "Coil-over left", "top"), 0.0, -1.75 * IN, -0.5 * IN),
         change_spring("rear", "Coil-over left", "Coil", inner="coil", sag_mm=0.25 * IN),
         set_cargo(
@@ -158,6 +179,7 @@ def street_coupe() -> Job:
                 Cargo(name="luggage", mass_kg=40.0, behind_front_mm=122 * IN, aboard=False),
             ),
         ),
+        coupe_things(),
     )  # fmt: skip
 
 
@@ -193,11 +215,13 @@ def rock_rig() -> Job:
         set_axle("rear", "Rear axle", load_kg=900.0, unsprung_kg=320.0, bump_mm=170.0, droop_mm=200.0),
         set_vehicle("CG", cg_height_mm=860.0, cg_source="measured", cg_sure_mm=25.0),
     )
+    job = _framed(job, front_kick_up_mm=190.0, kick_up_mm=190.0)
     job = with_starter(with_starter(job, "rear", "double_triangulated"), "front", "double_triangulated")
     job = set_axle("rear", "Steers", steered=True).apply(job)
     return run(
         _steered(_steered(job, "front", "ram"), "rear", "ram"),
         set_job("Notes", notes="Front and rear share one set of cut lengths."),
+        rig_things(),
         set_axle("rear", "Output", output=_yoke(-58.0, 0.0, 25.0, -1.0)),
         set_axle("rear", "Pinion", pinion=_yoke(-95.0, 0.0, 21.5, 5.5)),
         set_shaft("rear", "Shaft", output_joint="double_cardan", slip="shaft", spline_mm=180.0, pull_out_mm=80.0,
@@ -207,7 +231,15 @@ def rock_rig() -> Job:
         set_shaft("front", "Shaft", output_joint="double_cardan", slip="shaft", spline_mm=180.0, pull_out_mm=80.0,
                   limit_deg=32.0, tube_mm=70.0, wall_mm=5.0),
         _sprung("front", "dual", "bump_stop", "strap"),
+        _shifted("front", ("Coil-over left", "top bottom", 0.0, -80.0, 0.0), ("Lower left", "axle", 0.0, -70.0, 0.0),
+                 ("", "left_tie ram_left", 330.0, 0.0, 0.0)),
+        set_axle("front", "Housing", housing=Housing(ball_mm=255.0, wide_mm=200.0, nose_mm=140.0)),
         _sprung("rear", "dual", "bump_stop", "strap", "bar_on_axle"),
+        _shifted("rear", ("Coil-over left", "top bottom", 230.0, -140.0, 0.0), ("Lower left", "axle", 0.0, -70.0, 0.0),
+                 ("", "left_tie ram_left", -330.0, 0.0, 0.0),
+                 ("Sway bar", "bearing_left", -40.0, -20.0, 90.0),
+            ("Sway bar", "arm_left", -190.0, -20.0, 90.0), ("Sway bar", "drop_left", -190.0, -20.0, 0.0)),
+        set_axle("rear", "Housing", housing=Housing(ball_mm=255.0, wide_mm=200.0, nose_mm=140.0)),
     )  # fmt: skip
 
 
@@ -220,14 +252,38 @@ def beam_truck() -> Job:
         set_axle("rear", "Weights", load_kg=980.0, unsprung_kg=260.0, bump_mm=10 * IN, droop_mm=10 * IN),
         set_vehicle("CG", cg_height_mm=31 * IN, cg_source="measured", cg_sure_mm=1 * IN),
     )
+    job = _framed(job, front_kick_up_mm=9 * IN, kick_up_mm=14 * IN, rail_out_mm=15.5 * IN)
     job = _steered(with_starter(job, "rear", "three_link"), "front", "swing_beams")
     return run(
         job,
         move_by(Spot("front", "", "left_inner"), 0.0, 0.0, 1.5 * IN),
         set_axle("rear", "Output", output=_yoke(-64.0, 0.0, 27.5, -2.0)),
         set_axle("rear", "Pinion", pinion=_yoke(-112.0, 0.0, 19.5, 2.5)),
+        beam_things(),
         set_job("Notes", notes="Tie rods sit an inch and a half above the beams' pivots, as bought. Seen over bumps."),
+        _sprung("front", "coil_over", "bump_stop", "strap"),
         _sprung("rear", "coil_over", "bump_stop", "strap"),
+        _shifted(
+            "rear",
+            ("Coil-over left", "top", 180.0, -20.0, 0.0),
+            ("Coil-over left", "bottom", 180.0, -140.0, 0.0),
+            ("Panhard", "chassis axle", -40.0, 0.0, 0.0),
+        ),
+        _shifted(
+            "front",
+            ("Coil-over left", "top", 0.0, 250.0, 0.0),
+            ("Coil-over left", "bottom", 0.0, 110.0, 0.0),
+            ("", "left_arm", 0.0, -150.0, 0.0),
+            ("", "left_inner left_tie", 0.0, 0.0, 60.0),
+            ("", "sector sector_top ball", 0.0, 0.0, 130.0),
+        ),
+        *(
+            move_by(Spot("front", "", f"{side}_{end}"), way * mm, 0.0, 0.0, both_sides=False)
+            for side, way in (("left", 1.0), ("right", -1.0))
+            for end, mm in (("pivot", 40.0), ("inner", -25.0), ("tie", -25.0))
+        ),
+        change_steering("front", "Stops", stop_deg=27.0),
+        _leveled("front"),
     )
 
 
@@ -240,6 +296,7 @@ def air_cruiser() -> Job:
         set_axle("rear", "Weights", load_kg=840.0, unsprung_kg=170.0, bump_mm=4.5 * IN, droop_mm=3 * IN),
         set_vehicle("CG", cg_height_mm=22 * IN, cg_source="measured", cg_sure_mm=1 * IN),
     )
+    job = _framed(job, front_kick_up_mm=8.5 * IN)
     job = _steered(with_starter(with_starter(job, "rear", "triangulated"), "front", "parallel"), "front", "crossover")
     return run(
         job,
@@ -251,8 +308,16 @@ def air_cruiser() -> Job:
             "Stance", who="Ada", stance="empty, full tank, driven height",
             heights=Heights(air=True, lower_mm=4.25 * IN, raise_mm=2 * IN, settle_mm=0.0),
         ),
+        change_steering("front", "Stops", stop_deg=30.0),
         _sprung("front", "air", "sway_bar"), _sprung("rear", "air", "sway_bar"),
+        _shifted("front", ("Air spring left", "top bottom", -25.0, -200.0, 0.0),
+                 ("", "ball drag sector sector_top", 0, 0, 70.0),
+                 ("Shock left", "top bottom", 220.0, -190.0, 0.0), ("", "left_tie", 0.0, 0.0, 30.0),
+                 ("Sway bar", "bearing_left", 40.0, -70.0, 0.0), ("Sway bar", "arm_left drop_left", 0.0, -70.0, 0.0)),
+        _shifted("rear", ("Air spring left", "top bottom", 0.0, -140.0, 0.0),
+                 ("Shock left", "top bottom", -60.0, -130.0, 0.0)),
         set_cargo("Carried", (Cargo(name="compressor and tank", mass_kg=38.0, behind_front_mm=138 * IN),)),
+        cruiser_things(),
         set_job("Notes", notes="Bags stand on their inner stops with no air in them, and the frame clears the ground."),
     )  # fmt: skip
 
@@ -270,6 +335,36 @@ def _sprung(key: str, *kinds: SpringKey) -> Edit:
         return job
 
     return Edit("Springs", apply)
+
+
+def _framed(job: Job, **changes: float) -> Job:
+    """Rails that kick up over the front axle as well."""
+    return set_vehicle("Frame", frame=with_changes(job.vehicle.frame, **changes)).apply(job)
+
+
+def _leveled(key: str) -> Edit:
+    """Coils as long as hold the axle at ride height."""
+
+    def apply(job: Job) -> Job:
+        for wanted in wanted_at_ride(job.vehicle, job.vehicle.axle(key)):
+            coil = job.vehicle.axle(key).part(wanted.name).coil  # type: ignore[union-attr]
+            free = round(coil.free_mm + (wanted.longer_mm or 0.0), 1)
+            job = change_spring(key, wanted.name, "Coil", both=False, inner="coil", free_mm=free).apply(job)
+        return job
+
+    return Edit("Level", apply)
+
+
+def _shifted(key: str, *moves: tuple[str, str, float, float, float]) -> Edit:
+    """Points moved so that parts pass each other: member, its ends, and how far ahead, left and up, mm; both sides."""
+
+    def apply(job: Job) -> Job:
+        for member, ends, ahead, left, up in moves:
+            for end in ends.split():
+                job = move_by(Spot(key, member, end), ahead, left, up).apply(job)
+        return job
+
+    return Edit("Made room", apply)
 
 
 def _steered(job: Job, key: str, kind: SteeringKind) -> Job:

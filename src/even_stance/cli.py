@@ -10,8 +10,11 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any, NoReturn
 
+import numpy as np
+
 from even_stance.errors import InputError, StanceError
 from even_stance.exchange.jobfile import generated_schema, load_job
+from even_stance.judgement.clearances import gap_verdicts, machine_readable_gaps
 from even_stance.judgement.driveline import driveline_findings
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
 from even_stance.judgement.springs import spring_findings
@@ -21,9 +24,11 @@ from even_stance.shop.findings import shop_findings
 from even_stance.study.answers import answers_at, machine_readable
 from even_stance.study.beamanswers import machine_readable_beams
 from even_stance.study.beams import beams_of
+from even_stance.study.beamsprings import beam_springs
+from even_stance.study.cargaps import study_gaps
 from even_stance.study.figures import study_axle
 from even_stance.study.ride import machine_readable_ride
-from even_stance.study.springs import machine_readable_springs
+from even_stance.study.springs import machine_readable_springs, springs_said
 from even_stance.study.steeranswers import machine_readable_steer, steer_words
 from even_stance.units import parse_length, parse_number
 from even_stance.vehicle.car import Axle
@@ -53,12 +58,15 @@ def build_parser() -> argparse.ArgumentParser:
     check.add_argument("job", type=Path)
     check.add_argument("--strict", action="store_true", help="leave with 1 when anything is out of its band or found")
     check.add_argument("--json", action="store_true", help="the same as JSON")
-    paper = commands.add_parser("paper", help="write a report, drawing (DXF), points (CSV), sheet or order (PDF)")
-    paper.add_argument("what", help="report, drawing, points, measuring-sheet or driveshaft-order")
+    paper = commands.add_parser("paper", help="write a report, drawing, points, sheet, order or cycle card")
+    paper.add_argument("what", help="report, drawing, points, measuring-sheet, driveshaft-order or cycle-card")
     paper.add_argument("job", type=Path)
     paper.add_argument("file", type=Path, help="where to write it")
     ride = commands.add_parser("ride", help="how the car rides and leans on its springs, as JSON")
     ride.add_argument("job", type=Path)
+    near = commands.add_parser("clearances", help="the tightest gap of every pair of parts, as JSON")
+    near.add_argument("job", type=Path)
+    near.add_argument("--coarse", action="store_true", help="a quick first look on few postures")
     commands.add_parser("schema", help="the JSON Schema of job files")
     commands.add_parser("demo", help="open the window on the demo jobs")
     shots = commands.add_parser("shots", help="render every main view of the demo jobs to PNG files")
@@ -97,6 +105,8 @@ def run(arguments: Sequence[str]) -> int:
     if options.command == "ride":
         print(json.dumps(machine_readable_ride(load_job(options.job)[0].vehicle), indent=1, allow_nan=False))
         return 0
+    if options.command == "clearances":
+        return _clearances(options)
     if options.command == "paper":
         from even_stance.exchange.papers import write_paper  # noqa: PLC0415 - heavy, and only for this
 
@@ -123,7 +133,10 @@ def _answers(options: argparse.Namespace) -> int:
     if steer and axle.steering is None:
         print(f"even-stance: {steer_words(axle)}", file=sys.stderr)
     if beams_of(axle) is not None:
-        said = {"axle": axle.key, **machine_readable_beams(job.vehicle, axle, left, right, steer)}
+        said: dict[str, Any] = {"axle": axle.key, **machine_readable_beams(job.vehicle, axle, left, right, steer)}
+        springs = beam_springs(axle, np.array([left]), np.array([right]))
+        if springs is not None and springs.runs:
+            said |= springs_said(job.vehicle, axle, springs)
         print(json.dumps(said, indent=1, allow_nan=False))
         return 0
     # The keys of the command line have one meaning, whatever ground the window shows: that at ride height.
@@ -135,6 +148,17 @@ def _answers(options: argparse.Namespace) -> int:
         **machine_readable_springs(job.vehicle, axle, found),
     }
     print(json.dumps(answers, indent=1, allow_nan=False))
+    return 0
+
+
+def _clearances(options: argparse.Namespace) -> int:
+    job, _ = load_job(options.job)
+    study = study_gaps(job.vehicle, fine=not options.coarse)
+    for sentence in study.silent:
+        print(f"even-stance: {sentence}", file=sys.stderr)
+    if study.silent and not study.gaps and not study.touching:
+        return 2
+    print(json.dumps(machine_readable_gaps(job, study), indent=1, allow_nan=False))
     return 0
 
 
@@ -173,8 +197,8 @@ def _judged(job: Job, key: str, v: Verdict) -> Line:
     return Line(key, v.state, f"{v.title}: {reading}. {v.sentence}{tip}")
 
 
-def checked(job: Job) -> list[Line]:
-    """Every verdict and finding of a job."""
+def checked(job: Job, fine: bool = True) -> list[Line]:
+    """Every verdict and finding of a job; with its gaps from the fine grid, or from a quick first look."""
     general = (
         *stance_findings(job),
         *shop_findings(job),
@@ -183,17 +207,21 @@ def checked(job: Job) -> list[Line]:
         *spring_findings(job),
     )
     lines = [Line("", f.severity, f"{f.severity}: {f.sentence}") for f in general]
+    # Gaps are looked at where something was put on the car that can be hit.
+    gaps = study_gaps(job.vehicle, fine) if job.vehicle.things else None
     for axle in job.vehicle.axles:
+        near = [] if gaps is None else [_judged(job, axle.key, v) for v in gap_verdicts(job, gaps, axle.key)]
         if not axle.members:
             swung = judge_beams(job, axle)
             lines += [_judged(job, axle.key, v) for v in swung] or [Line(axle.key, "none", "no links designed here")]
+            lines += near
             continue
         try:
             study = study_axle(job.vehicle, axle, 0.0, 0.0)
         except StanceError as error:
             lines.append(Line(axle.key, "stop", f"stop: {error}"))
             continue
-        lines += [_judged(job, axle.key, v) for v in judge(job, study)]
+        lines += [_judged(job, axle.key, v) for v in judge(job, study)] + near
         bind = study_wanted_bind(job, study)
         lines.append(Line(axle.key, "inside", bind_words(bind, job.units)))
         found = travel_findings(job, study, bind)

@@ -15,7 +15,7 @@ from even_stance.vehicle.job import Job
 # AutoCAD color numbers of the layers: fixed by the file format, not a look of our own.
 LAYERS = {
     "LOWER_LINKS": 5, "UPPER_LINKS": 1, "LATERAL": 6, "ARMS_AND_SPRINGS": 30, "AXLES": 7, "TIRES": 8, "FRAME": 9,
-    "DRIVESHAFT": 4, "POWERTRAIN": 9, "JOINTS": 3, "HOLES": 2, "GROUND": 7, "TEXT": 7,
+    "DRIVESHAFT": 4, "POWERTRAIN": 9, "JOINTS": 3, "HOLES": 2, "THINGS": 8, "GROUND": 7, "TEXT": 7,
 }  # fmt: skip
 _GAP_MM = 800.0
 PROJECTIONS = "Even Stance projections"

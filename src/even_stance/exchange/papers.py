@@ -4,6 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from even_stance.errors import InputError, JobFileError
+from even_stance.exchange.cardpdf import card_pdf
 from even_stance.exchange.dxf import drawing_dxf
 from even_stance.exchange.jobfile import SUFFIX
 from even_stance.exchange.points import points_csv
@@ -19,11 +20,12 @@ PAPERS: dict[str, Callable[[Job], bytes]] = {
     "points": lambda job: points_csv(job.vehicle).encode("utf-8-sig"),
     "measuring-sheet": sheet_pdf,
     "driveshaft-order": shaft_pdf,
+    "cycle-card": card_pdf,
 }
 
 
 def write_paper(job: Job, what: str, path: Path) -> None:
-    """Write a report (PDF), drawing (DXF), points (CSV), measuring-sheet or driveshaft-order (PDF).
+    """Write a report (PDF), drawing (DXF), points (CSV), measuring-sheet, driveshaft-order or cycle-card (PDF).
 
     Raises:
         InputError: there is no such paper.
