@@ -7,6 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from even_stance.desktop.document import Document, Outcome
+from even_stance.desktop.gapwatch import GapWatch
 from even_stance.desktop.selection import Along, Selection
 from even_stance.desktop.studies import Studies
 from even_stance.exchange.jobfile import FileStamp
@@ -43,12 +44,14 @@ class Bench(QObject):
         super().__init__()
         self._finders = finders
         self.look_at = Selection.first(job)
+        self.gaps = GapWatch(self)
         self.open_job(job)
 
     def open_job(self, job: Job, path: Path | None = None, stamp: FileStamp | None = None) -> None:
         """Lay another job on the bench."""
         self.document = Document(job, path, stamp)
         self.studies = Studies(job)
+        self.gaps.forget()
         self.look_at = Selection.first(job, self.look_at.station)
         self._before: Judged | None = None
         self._looked_at: dict[str, str | None] = {}  # the number last looked at, by station
@@ -194,6 +197,11 @@ class Bench(QObject):
         if self._found is None or self._found[0] is not now[0] or self._found[1] != now[1]:
             self._found = (*now, [f for find in self._finders for f in find(self.studies)])
         return self._found[2]
+
+    def gaps_found(self) -> None:
+        """What comes near to what is known anew: findings, vials and changes are."""
+        self._found = None
+        self._pick_first_figure()
 
     # --- what is looked at
 

@@ -13,6 +13,7 @@ from even_stance.study.construction import construction, instant_center_words, l
 from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Label, Path, Shape, View, unproject
 from even_stance.study.floor import beneath_shapes, live_shapes, still_shapes
 from even_stance.study.frame import view_frame
+from even_stance.study.thingsolids import thing_joints, thing_shapes
 from even_stance.units import length_step
 from even_stance.vehicle.edits import move_by
 from even_stance.vehicle.spots import Spot, is_there
@@ -58,6 +59,9 @@ class Pane(QWidget):
         self.shapes = [] if beneath is None else beneath_shapes(beneath, self.view)
         self._still = still_shapes(vehicle, bench.studies.places(), self.view, bench.axle_key)
         self.shapes += live_shapes(vehicle, bench.studies.places(), self.view, bench.axle_key)
+        if bench.look_at.station == "clearance":
+            self.shapes += thing_shapes(vehicle, bench.studies.state(), self.view, self.in_front)
+            self.shapes += thing_joints(vehicle, bench.studies.state(), self.view) if self.in_front else []
         study = bench.study(bench.axle_key)
         loads = bench.studies.loads(bench.axle_key, bench.look_at.load_case)
         if study is not None and loads is not None:

@@ -10,7 +10,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.steerline import SteerControls
 from even_stance.desktop.widgets.cycling import CYCLE_FRAMES, CYCLE_MS, there_and_back
-from even_stance.desktop.widgets.fields import LengthField, PlainField
+from even_stance.desktop.widgets.fields import LengthField, NumberField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.judgement.springs import rail_words
 from even_stance.study.beamanswers import beam_words
@@ -18,7 +18,7 @@ from even_stance.study.loads import CASES
 from even_stance.study.model import swing_limits
 from even_stance.study.steeranswers import steer_words, turned_words
 from even_stance.study.travel import worst_swing
-from even_stance.units import format_length, length_unit
+from even_stance.units import format_length, length_unit, parse_number
 from even_stance.vehicle.posture import CarPosture
 
 
@@ -211,11 +211,13 @@ class WheelField(LengthField):
         super().keyPressEvent(event)
 
 
-class SteerField(PlainField):
+class SteerField(NumberField):
     """The steer input, + to the left: hand-wheel turns from center, or mm of a ram's rod."""
 
     def __init__(self, bench: Bench, send: Callable[[float], object]) -> None:
-        super().__init__(bench, "Steer input, + to the left", send)
+        # A posture that was found is not a round number: a thousandth of a turn is more than a hand can hold.
+        name = "Steer input, + to the left"
+        super().__init__(bench, name, lambda t, _s, f: parse_number(t, f), lambda v, _s: f"{round(v, 3):g}", send)
 
 
 class Rail(QWidget):

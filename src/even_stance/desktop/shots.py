@@ -1,5 +1,6 @@
 """Pictures of every main view, made from the demo jobs."""
 
+import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -11,7 +12,7 @@ from even_stance.desktop.look import Look, LookName
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.stations.driveline.station import ENGINE
 from even_stance.desktop.stations.links.station import HOLES, VARIANTS, WALK
-from even_stance.desktop.stations.springs.station import FLOOR, STOPS
+from even_stance.desktop.stations.springs.station import FLOOR
 from even_stance.desktop.stations.stance.station import CAR, HEIGHTS, SHEET, SQUARE
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
@@ -135,6 +136,27 @@ def _springs(page: int) -> Pose:
     return pose
 
 
+def _clearance(window: MainWindow) -> None:
+    window.bench.select_axle("front")
+    window.go("clearance")
+    _settle_gaps(window)
+    held = window.station("clearance").held
+    held.hold(held.listed()[0])
+    _settle_gaps(window)
+
+
+def _settle_gaps(window: MainWindow) -> None:
+    """Wait until all gaps, the map and the ways out are known."""
+    deadline = time.monotonic() + 60.0
+    while not window.bench.gaps.up_to_date and time.monotonic() < deadline:
+        QApplication.processEvents()
+        time.sleep(0.01)
+    for _ in range(60):
+        QApplication.processEvents()
+        time.sleep(0.01)
+    _settle()
+
+
 def _new(window: MainWindow) -> None:
     window.ask_new()
 
@@ -157,7 +179,7 @@ _SHOTS: tuple[tuple[str, int, LookName, int, Pose], ...] = (
     ("driveline-engine", 1, "paper", 100, _engine),
     ("steering", 2, "night", 100, _steering),
     ("springs", 1, "paper", 100, _springs(FLOOR)),
-    ("springs-stops", 1, "paper", 100, _springs(STOPS)),
+    ("clearance", 0, "paper", 100, _clearance),
     ("links-200-percent", 0, "paper", 200, _links),
 )
 

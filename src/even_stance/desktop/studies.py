@@ -8,12 +8,14 @@ import numpy as np
 
 from even_stance.errors import StanceError
 from even_stance.judgement.bands import all_wanted, bands_read
+from even_stance.judgement.clearances import gap_findings, gap_verdicts
 from even_stance.judgement.findings import Finding, number_findings, travel_findings
 from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.verdicts import Verdict, judge, judge_beams, study_wanted_bind
 from even_stance.shop.findings import shop_findings
 from even_stance.study.beams import beams_of
 from even_stance.study.carried import carrier_of, standing
+from even_stance.study.clearances import GapStudy
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.loads import CaseKey, LoadStudy, study_loads
 from even_stance.study.places import AxlePlace
@@ -33,7 +35,7 @@ def _rest_of(vehicle: Vehicle, driven: bool) -> tuple[object, ...]:
     """
     own = ("members", "output", "pinion", "shaft", "steering")
     axles = [tuple(getattr(a, n) for n in Axle.model_fields if n not in own) for a in vehicle.axles]
-    unread = {"axles"} if driven else {"axles", "powertrain"}
+    unread = {"axles", "things", "clearances"} | (set() if driven else {"powertrain"})
     return (*(getattr(vehicle, n) for n in Vehicle.model_fields if n not in unread), *axles)
 
 
@@ -42,6 +44,7 @@ class Studies:
 
     Attributes:
         job, posture: what is studied; set anew whenever they change.
+        gaps: what comes near to what, as far as it is known; it is looked for beside the window.
         on_its_way: a point is being dragged: the +/- of a moment ago stands in, and slow findings wait.
     """
 
@@ -49,6 +52,7 @@ class Studies:
         self.show(job)
         self.posture = CarPosture()
         self.on_its_way = False
+        self.gaps: GapStudy | None = None
         self._kept: dict[str, tuple[tuple[object, ...], Any]] = {}
 
     def show(self, job: Job) -> None:
@@ -188,7 +192,28 @@ class Studies:
             self._of_job["springs"] = (every, vehicle.cargo) if any(a.springs for a in vehicle.axles) else ()
         return self._of_job["springs"]
 
+    def near(self, key: str) -> list[Verdict]:
+        """The tightest gap of each kind of what an axle moves, as far as they are known."""
+        gaps = self.gaps
+        if gaps is None:
+            return []
+        job = self.job
+        reads = (id(gaps), job.bands, job.units, job.vehicle.clearances)
+        return self._keep(f"{key} gaps", reads, lambda: gap_verdicts(job, gaps, key))
+
+    def gap_findings(self, station: str) -> list[Finding]:
+        """What is too close, at Clearance or at the station whose business it is."""
+        gaps, job = self.gaps, self.job
+        if gaps is None:
+            return []
+        reads = (id(gaps), job.bands, job.units, job.vehicle.clearances)
+        return [f for f in self._keep("gap findings", reads, lambda: gap_findings(job, gaps)) if f.station == station]
+
     def verdicts(self, key: str) -> list[Verdict]:
+        """The judged figures of an axle at the posture shown, and its tightest gaps over all of them."""
+        return [*self._verdicts(key), *self.near(key)]
+
+    def _verdicts(self, key: str) -> list[Verdict]:
         """The judged figures of an axle at the posture shown."""
         study, axle = self.axle(key), self.job.vehicle.axle(key)
         if study is None:
@@ -203,9 +228,13 @@ class Studies:
 
     def at_ride(self, key: str) -> tuple[list[Verdict], list[Finding]]:
         """Verdicts at ride height and findings over travel: what the work order says does not go with the rail."""
+        verdicts, found = self._at_ride(key)
+        return [*verdicts, *self.near(key)], found
+
+    def _at_ride(self, key: str) -> tuple[list[Verdict], list[Finding]]:
         study = self.axle(key)
         if study is None:
-            return self.verdicts(key), []
+            return self._verdicts(key), []
         travel = study.travel
 
         def make() -> tuple[list[Verdict], list[Finding]]:
@@ -213,7 +242,7 @@ class Studies:
             if verdicts is None:
                 uncertainties = {f.key: f.uncertainty for f in study.figures} or None
                 ride = study_axle(job.vehicle, study.axle, 0.0, 0.0, uncertainties, travel)
-                sure = {v.figure.key: v.figure.uncertainty for v in self.verdicts(key)} if self.on_its_way else None
+                sure = {v.figure.key: v.figure.uncertainty for v in self._verdicts(key)} if self.on_its_way else None
                 verdicts = judge(job, ride, self.on_its_way, sure)
             # While a point is on its way, what it binds by is left for when it is let go.
             bind = None if self.on_its_way else study_wanted_bind(job, ride)
@@ -227,7 +256,7 @@ class Studies:
 
     def _at_posture(self, posture: AxlePosture, study: AxleStudy, key: str) -> list[Verdict] | None:
         here = (float(study.now.left[0]), float(study.now.right[0])) == (posture.left_mm, posture.right_mm)
-        return self.verdicts(key) if here else None
+        return self._verdicts(key) if here else None
 
     def stops(self, key: str) -> StopRun | None:
         """What ends an axle's travel; kept while a point is on its way."""

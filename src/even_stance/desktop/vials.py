@@ -228,10 +228,12 @@ class Vials(QScrollArea):
                 vial.show_verdict(verdicts[i], self._bench)
 
     def _of_station(self) -> list[Verdict]:
-        """What is out of band anywhere first, then the numbers of the station that is open; all where it has none."""
+        """What is out of band anywhere first, that of the station that is open before all; then its other numbers."""
         bench = self._bench
         every, station = bench.verdicts(bench.axle_key), bench.look_at.station
         out = [v for v in every if v.state in ("low", "high")]
+        if station == "clearance":  # gaps come after all other numbers, and are what is asked about here
+            out.sort(key=lambda v: v.station != station)
         mine = [v for v in every if v.station == station] or every
         # The number looked at keeps its vial, wherever it belongs.
         looked = [v for v in every if v.figure.key == bench.figure and v not in mine]

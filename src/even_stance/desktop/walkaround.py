@@ -14,6 +14,7 @@ from even_stance.desktop.widgets.painter import callout_size, draw_callout
 from even_stance.mechanics.vectors import Array
 from even_stance.study.bodies import car_solids
 from even_stance.study.styles import style_of
+from even_stance.study.thingsolids import solids_of_things
 from even_stance.study.walkaround import Eye, Seen, first_eye, ground_lines, look_at, pick
 from even_stance.vehicle.spots import Spot
 
@@ -46,6 +47,8 @@ class WalkAround(QWidget):
         self._looks: object = None
         self._from: tuple[QPointF, Eye, Qt.MouseButton] | None = None
         self._gone = False
+        self._lit: dict[tuple[str, str], str] = {}
+        self._span: tuple[Array, Array, str] | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Walk around the car")
@@ -75,6 +78,22 @@ class WalkAround(QWidget):
         """The whole car, three-quarter."""
         self._see(first_eye(self._bench.job.vehicle))
 
+    def light(self, lit: dict[tuple[str, str], str], span: tuple[Array, Array, str] | None) -> None:
+        """Show some parts in strong colors and all others faded, with a dimension between two places.
+
+        Args:
+            lit: colors by axle and part; empty: everything as it is. span: both places, mm, and the words at it.
+        """
+        self._lit, self._span = lit, span
+        self.update()
+
+    def aim(self, place: Array, away_mm: float) -> None:
+        """Look at a place from so far away, from the side of the car that it is on."""
+        eye = self._eye()
+        x, y, z = (float(v) for v in place)
+        turn = eye.turn_deg if (np.sin(np.radians(eye.turn_deg)) * y) >= 0.0 else 360.0 - eye.turn_deg
+        self._see(Eye(turn, eye.rise_deg, (x, y, z), away_mm))
+
     def _eye(self) -> Eye:
         if self.eye is None:
             self.eye = first_eye(self._bench.job.vehicle)
@@ -93,7 +112,8 @@ class WalkAround(QWidget):
         looks = (bench.studies.state(), bench.job.vehicle, eye)
         if looks != self._looks:
             self._looks = looks
-            self.seen = look_at(car_solids(bench.job.vehicle), looks[0], eye)
+            vehicle = bench.job.vehicle
+            self.seen = look_at([*car_solids(vehicle), *solids_of_things(vehicle)], looks[0], eye)
             self._ground = ground_lines(bench.job.vehicle, bench.studies.places(), eye)
         self.update()
 
@@ -126,10 +146,11 @@ class WalkAround(QWidget):
             painter.setPen(QPen(look.color("faint" if strong else "line"), 1.0))
             painter.drawPolyline(self._polygon(line))
         held = None
-        for one in self.seen:
+        shown = [one for one in self.seen if not self._lit or (one.solid.axle, one.solid.name) not in self._lit]
+        for one in [*shown, *(one for one in self.seen if one not in shown)]:
             if one.solid.spot is None:
                 self._solid(painter, one)
-            else:
+            elif not self._lit:
                 held = one if one.solid.spot == self._bench.spot else held
                 self._joint(painter, one)
         painter.setFont(look.font(12, bold=True))
@@ -139,6 +160,7 @@ class WalkAround(QWidget):
         painter.setFont(look.font(11))
         words = "drag to turn, right button slides, wheel zooms; click a joint to hold it"
         painter.drawText(look.px(22) + wide, look.px(19), words)
+        self._dimension(painter)
         if held is not None and held.solid.spot is not None:
             center = self.to_pixels(held.middle)
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -158,7 +180,10 @@ class WalkAround(QWidget):
         """One solid: its silhouette, its faces in light and shade, its edge."""
         mine = one.solid.axle == self._bench.axle_key
         style = style_of(one.solid.style if mine or not one.solid.axle else f"{one.solid.style}-faint")
-        base = self._look.color(style.color)
+        base = self._look.color(self._lit.get((one.solid.axle, one.solid.name), style.color))
+        faded = self._lit and (one.solid.axle, one.solid.name) not in self._lit
+        if faded:
+            base = _between(self._look.color("steel"), self._look.color("floor"), 0.72)
         whole = self._polygon(one.outline)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(base)
@@ -175,8 +200,26 @@ class WalkAround(QWidget):
                 painter.drawConvexPolygon(QPolygonF([QPointF(a, b) for a, b in corners]))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(self._look.color("faint"), 1.0))
+        painter.setPen(QPen(self._look.color("line" if faded else "faint"), 1.0))
         painter.drawPolygon(whole)
+
+    def _dimension(self, painter: QPainter) -> None:
+        """The closest places of two parts, and how far apart they are."""
+        if self._span is None:
+            return
+        look, px = self._look, self._look.px
+        flat, _ = self._eye().seen(np.stack(self._span[:2]))
+        a, b = (self.to_pixels(p) for p in flat)
+        painter.setPen(QPen(look.color("alarm"), px(2)))
+        painter.drawLine(a, b)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse((a + b) / 2, px(20), px(20))
+        lines = [self._span[2]]
+        size = callout_size(painter, look, lines)
+        at = (a + b) / 2
+        x = min(max(at.x() + px(26), 4.0), self.width() - size.width() - 4)
+        y = min(max(at.y() - size.height() - px(22), px(26)), self.height() - size.height() - 4)
+        draw_callout(painter, look, lines, QRectF(QPointF(x, y), size))
 
     def _joint(self, painter: QPainter, one: Seen) -> None:
         radius = max(0.5 * one.solid.width_mm / one.depth_mm * self._scale(), self._look.px(2.5))
@@ -254,6 +297,12 @@ class WalkAround(QWidget):
         """Repaint when enabled or restyled."""
         super().changeEvent(event)
         self.update()
+
+
+def _between(a: QColor, b: QColor, share: float) -> QColor:
+    """A color some way from one to another."""
+    parts = zip((a.redF(), a.greenF(), a.blueF()), (b.redF(), b.greenF(), b.blueF()), strict=True)
+    return QColor.fromRgbF(*(p + share * (q - p) for p, q in parts))
 
 
 @lru_cache(maxsize=64)

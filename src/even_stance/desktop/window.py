@@ -1,6 +1,7 @@
 """The main window: work order, station, vials and travel rail around one bench."""
 
 from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 from threading import Thread
 from typing import Any
@@ -20,14 +21,22 @@ from even_stance.desktop.rail import Rail
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.stations.newjob import NewJobPanel
+from even_stance.desktop.stations.spec import Station
+from even_stance.desktop.studies import Studies
 from even_stance.desktop.vials import Vials
 from even_stance.desktop.widgets.banner import Banner
 from even_stance.desktop.workorder import WorkOrder
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.changes import Change
+from even_stance.judgement.findings import Finding
 from even_stance.vehicle.job import Job
 
 _VIALS_WIDTH, _ORDER_WIDTH = 312, 150
+
+
+def _found(station: Station, studies: Studies) -> list[Finding]:
+    """What a station has to say, and what of its parts comes too near to something."""
+    return [*station.findings(studies), *studies.gap_findings(station.key)]
 
 
 class MainWindow(QMainWindow):
@@ -36,7 +45,7 @@ class MainWindow(QMainWindow):
     def __init__(self, job: Job, look: Look, settings: Settings, recovery: Path | None = None) -> None:
         super().__init__()
         self.look, self._settings = look, settings
-        self.bench = Bench(job, tuple(station.findings for station in STATIONS))
+        self.bench = Bench(job, tuple(partial(_found, station) for station in STATIONS))
         self.banner = Banner()
         self.files = Files(self.bench, self.banner, self, recovery)
         self.header = Header(self.bench, look)
@@ -95,6 +104,11 @@ class MainWindow(QMainWindow):
         self.newjob.wants_open.connect(self.files.ask_open)
         self.files.opened.connect(self._opened)
         self.look.changed.connect(self._size_columns)
+        self.bench.gaps.changed.connect(self._gaps_changed)
+
+    def _gaps_changed(self) -> None:
+        for view in (self.vials, self.order, self.changes):
+            view.refresh()
 
     def _fill_menus(self) -> None:
         menu = self.header.job_menu
@@ -297,6 +311,7 @@ class MainWindow(QMainWindow):
         if focus is not None:
             focus.clearFocus()  # what was just typed counts
         self.rail.stop()
+        self.bench.gaps.stop()
         place = self.normalGeometry() if self.isMaximized() else self.geometry()
         self._settings.remember_window(place.x(), place.y(), place.width(), place.height(), self.isMaximized())
         self.files.closing()

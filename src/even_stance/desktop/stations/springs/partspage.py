@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from functools import partial
 from typing import Any
 
+import numpy as np
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout
 
 from even_stance.desktop.bench import Bench
@@ -18,6 +19,8 @@ from even_stance.errors import InputError
 from even_stance.judgement.catalog.springs import SPRINGS, starting_springs
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.judgement.springrows import jack_rate, now_rows, pack_rate, wire_rate
+from even_stance.study.beams import beams_of
+from even_stance.study.beamsprings import beam_springs
 from even_stance.study.springs import study_springs
 from even_stance.units import format_length, parse_length, parse_number
 from even_stance.vehicle.edits import (
@@ -183,10 +186,8 @@ class PartsPage(SteppedPage):
     def _put(self) -> None:
         bench, kind = self._bench, self.kind.currentData()
         key = bench.axle_key
-        if not bench.axle.members:
-            bench.refused.emit(
-                "Springs need an axle that links hold: lay its links out first. Swing beams take none yet."
-            )
+        if not bench.axle.members and beams_of(bench.axle) is None:
+            bench.refused.emit("Springs need an axle that is held: lay its links or swing beams out first.")
             return
         try:
             parts = starting_springs(bench.job, key, kind)
@@ -385,9 +386,12 @@ class PartsPage(SteppedPage):
 
     def _show_now(self) -> None:
         bench = self._bench
-        study = bench.study(bench.axle_key)
+        study, now = bench.study(bench.axle_key), bench.posture
         rows: list[tuple[str, ...]] = []
-        if study is not None and study.now.ok[0]:
+        on_beams = beam_springs(bench.axle, np.array([now.left_mm]), np.array([now.right_mm]))
+        if on_beams is not None:
+            rows = now_rows(bench.job, on_beams)
+        elif study is not None and study.now.ok[0]:
             rows = now_rows(bench.job, study_springs(bench.job.vehicle, study.axle, study.now))
         self.table.setRowCount(len(rows))
         for i, cells in enumerate(rows):

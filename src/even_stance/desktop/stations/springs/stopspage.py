@@ -14,8 +14,8 @@ from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.springrows import stroke_rows
 from even_stance.judgement.springs import HAPPENS, fit_edit, fit_rows, order_rows, travel_words
-from even_stance.study.springs import SpringRun
-from even_stance.study.springstops import Stop, StopRun, marks_of, stops_of
+from even_stance.study.springs import SpringRun, marks_of
+from even_stance.study.springstops import Stop, StopRun, stops_of
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Edit
@@ -63,7 +63,7 @@ class StrokePicture(QWidget):
         own = self._length_at
         droop, ride, bump = own(-self._axle.droop_mm), own(0.0), own(self._axle.bump_mm)
         marks = [(mm, HAPPENS[what], "alarm" if what in ("closed", "open", "bind", "solid") else "ink")
-                 for what, mm in marks_of(self._run)]  # fmt: skip
+                 for what, mm in marks_of(self._run.unit)]  # fmt: skip
         marks += [(droop, "full droop", "accent"), (ride, "ride", "ink"), (bump, "full bump", "accent")]
         lengths = [mm for mm, _, _ in marks]
         low, high = min(lengths), max(lengths)
@@ -147,8 +147,8 @@ class StopsPage(SteppedPage):
     def _shown_run(self, run: StopRun) -> SpringRun | None:
         """The spring drawn: that of the point held, else the first one that has an end."""
         spot = self._bench.spot
-        own = next((r for r in run.runs if spot is not None and r.unit.name == spot.member and marks_of(r)), None)
-        return own or next((r for r in run.runs if marks_of(r)), None)
+        own = next((r for r in run.runs if spot is not None and r.unit.name == spot.member and marks_of(r.unit)), None)
+        return own or next((r for r in run.runs if marks_of(r.unit)), None)
 
     def refresh(self) -> None:
         """Show what ends the travel."""
