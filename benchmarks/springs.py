@@ -10,16 +10,16 @@ import json
 import statistics
 import sys
 import time
-from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
 from scipy.optimize import root
+from timing import median_ms
 
 from even_stance.exchange.demo import demo_jobs
 from even_stance.mechanics.linkage import at_ride, closure
 from even_stance.mechanics.vectors import Array, small_rotation
-from even_stance.study.answers import forget_solved, study_postures
+from even_stance.study.answers import study_postures
 from even_stance.study.model import linkage_of
 from even_stance.study.ride import axle_ride
 from even_stance.study.springs import study_springs
@@ -31,17 +31,6 @@ from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import Spot
 
 SIDE, SAMPLE = 31, 12
-
-
-def ms(step: Callable[[], object], times: int = 7) -> float:
-    """The median of some runs, ms."""
-    taken = []
-    for _ in range(times):
-        forget_solved()
-        start = time.perf_counter()
-        step()
-        taken.append(1000 * (time.perf_counter() - start))
-    return statistics.median(taken)
 
 
 def grid(axle: Axle) -> tuple[Array, Array]:
@@ -86,7 +75,7 @@ def referee(axle: Axle) -> float:
             for a, b in offs:
                 by_root(axle, float(left[i]) + a, float(right[i]) + b)
 
-    return ms(run, 1) / SAMPLE
+    return median_ms(run, 1) / SAMPLE
 
 
 def balance_ms(job: Job) -> float:
@@ -111,11 +100,11 @@ def balance_ms(job: Job) -> float:
 
 def main() -> None:
     coupe, rig = demo_jobs()[1], demo_jobs()[2]
-    both = ms(lambda: ours(rig.vehicle))
+    both = median_ms(lambda: ours(rig.vehicle), 7)
     each = referee(rig.vehicle.axle("rear"))
     figures = {
         "rock_rig_both_axles_961_postures_ms": round(both, 1),
-        "coupe_both_axles_961_postures_ms": round(ms(lambda: ours(coupe.vehicle)), 1),
+        "coupe_both_axles_961_postures_ms": round(median_ms(lambda: ours(coupe.vehicle), 7), 1),
         "scipy_per_posture_ms": round(each, 1),
         "ratio": round(2 * SIDE * SIDE * each / both),
         "static_balance_ms": round(balance_ms(rig), 1),

@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 
 from even_stance.cli import checked, run
 from even_stance.errors import InputError, JobFileError
-from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, parse_job, save_job
 from even_stance.judgement.catalog.springs import SPRINGS, SpringKey
 from even_stance.judgement.springrows import (
@@ -295,10 +294,3 @@ def test_a_posture_that_a_rocker_cannot_follow_says_what_it_can(
     assert all({"name", "side"} <= set(s) and "length_mm" not in s and "motion_ratio" not in s for s in said)
     assert run(["answers", str(path), "--axle", "rear"]) == 0
     assert all("length_mm" in s for s in json.loads(capsys.readouterr().out)["springs"])
-
-
-def test_swing_beams_say_that_their_springs_are_not_worked_out(tmp_path: Path) -> None:
-    path = tmp_path / "beams.stance"
-    save_job(demo_jobs()[3], path)
-    with pytest.raises(InputError, match="rides on swing beams"):
-        run(["ride", str(path)])

@@ -33,6 +33,7 @@ from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Crib, Heights, LowPoint, Threads
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, mount_of, own_point
+from even_stance.vehicle.things import Run
 from tests.conftest import starter
 
 IN = 25.4
@@ -90,6 +91,8 @@ def _present(job: Job, what: str) -> float:
         mark = next((m for m in power.marks if m.name == rest[0]), None)
         at = getattr(power, rest[0]) if mark is None else mark.at
         return {"ahead": at.x, "left": at.y, "up": at.z, "gap": 0.0 if mark is None else mark.gap_mm}[rest[1]]
+    if head == "thing":
+        return _of_thing(job, *rest)
     if head == "tire":
         names = {"diameter": "free_diameter_mm", "radius": "loaded_radius_mm", "width": "width_mm"}
         return float(getattr(vehicle.axle(rest[0]).tire, names[rest[1]]))
@@ -103,6 +106,16 @@ def _present(job: Job, what: str) -> float:
             "floor": lambda: job.measuring.floor_slope_deg,
         }[head]()
     )
+
+
+def _of_thing(job: Job, name: str, *which: str) -> float:
+    """A measure of a thing that can be hit, or a coordinate of one of its bends or of its middle."""
+    form = next(t for t in job.vehicle.things if t.name == name).form
+    if len(which) == 1:
+        return float(getattr(form, which[0]))
+    points = form.points if isinstance(form, Run) else (form.at,)
+    at = points[int(which[0]) - 1]
+    return {"ahead": at.x, "left": at.y, "up": at.z}[which[1]]
 
 
 def _yoke(job: Job, key: str, end: str, which: str) -> float:

@@ -251,7 +251,7 @@ def test_joints_of_swing_beams_swing_as_far_as_their_rods_lean() -> None:
     rise = np.degrees(np.arcsin((outer - inner)[2] / np.linalg.norm(outer - inner)))
     flat = np.degrees(np.arcsin((tie - inner)[2] / np.linalg.norm(tie - inner)))
     assert found["left tie rod", "inner"] == pytest.approx(abs(rise - flat), abs=0.3)
-    assert found["left tie rod", "inner"] == pytest.approx(found["right tie rod", "inner"], abs=0.1)
+    assert found["left tie rod", "inner"] == pytest.approx(found["right tie rod", "inner"], abs=0.2)
     use = next(v for v in judge_beams(job, axle) if v.figure.key == "steer_swing_use_pct")
     assert "joint" in use.figure.note
 

@@ -222,8 +222,11 @@ def test_a_rear_axle_steers_the_other_way_round(rock_job: Job) -> None:
         assert at is not None
         job = move_by(Spot("rear", "", end), 2 * (rock_job.vehicle.axle("rear").center[0] - at.x), 0.0, 0.0).apply(job)
     turned = study_axle(job.vehicle, job.vehicle.axle("rear"), 0.0, 0.0, {}).figure("ackermann_lock_pct")
+    before = rear.figure("ackermann_lock_pct")
     assert turned is not None
-    assert turned.value < -20.0
+    assert before is not None
+    assert turned.value * before.value < 0.0
+    assert min(abs(turned.value), abs(before.value)) > 20.0
 
 
 def test_an_axle_that_is_not_steered_has_no_such_figures(trail_job: Job) -> None:

@@ -5,18 +5,27 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from scipy.optimize import minimize
+from scipy.optimize import brentq, minimize
+from scipy.spatial.transform import Rotation
 
 from even_stance.cli import run
 from even_stance.errors import CannotReachError, InputError
-from even_stance.exchange.jobfile import load_job, save_job
+from even_stance.exchange.demo import demo_jobs
+from even_stance.exchange.jobfile import dump_job, load_job, save_job
 from even_stance.judgement.search.arcs import Room, least_toe
+from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.steering import beam_rows
 from even_stance.judgement.verdicts import judge_beams
+from even_stance.mechanics.vectors import Array
 from even_stance.study.beamfigures import beam_figures, travel_states
 from even_stance.study.beams import BeamAxle, beams_of
+from even_stance.study.beamsprings import beam_roll_center, beam_springs
 from even_stance.study.floor import axle_patches
+from even_stance.study.model import wheel_centers
 from even_stance.study.places import AxlePlace
+from even_stance.study.ride import axle_ride
+from even_stance.study.springstops import stops_of
+from even_stance.study.standing import stand
 from even_stance.study.state import car_state, knuckle_body
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import change_steering, move_by, set_axle, set_sure, with_changes
@@ -28,7 +37,7 @@ from tests.validation.test_swing_beams import beam_truck
 
 def _job(job: Job) -> Job:
     axle = beam_truck()
-    return set_axle("front", "Beams", members=(), steering=axle.steering).apply(job)
+    return set_axle("front", "Beams", members=(), springs=(), steering=axle.steering).apply(job)
 
 
 def _front(job: Job) -> Axle:
@@ -142,3 +151,92 @@ def test_the_least_toe_is_least(trail_job: Job) -> None:
     assert total(np.array(found.at)) <= 1.01 * best + 1e-6
     assert found.after_deg < 0.3 * found.before_deg
     assert least_toe(trail_job.vehicle.axle("front"), room) is None
+
+
+# --- springs on beams
+
+
+def _rotated(axle: Axle, side: int, rise: float, point: Array) -> Array:
+    """A point of a beam by another way: SciPy turns the beam until its wheel's center has risen so far."""
+    beams = beams_of(axle)
+    assert beams is not None
+    pivot, along, center = beams.pivot[side], beams.axis[side], wheel_centers(axle)[side]
+
+    def turned(angle: float, at: Array) -> Array:
+        moved: Array = pivot + Rotation.from_rotvec(angle * along).apply(at - pivot)
+        return moved
+
+    angle = brentq(lambda a: turned(a, center)[2] - center[2] - rise, -0.6, 0.6, xtol=1e-14)
+    return turned(angle, point)
+
+
+def test_a_spring_on_a_beam_is_as_long_as_its_turn_says_and_works_on_its_own_wheel() -> None:
+    """Lengths against SciPy's turn; slopes and bends against differences of exact lengths; the other wheel does nothing."""
+    job = demo_jobs()[3]
+    axle = job.vehicle.axle("front")
+    h = 0.05
+    left = np.array([-90.0, 0.0, 120.0])
+    for side, name in ((0, "Coil-over left"), (1, "Coil-over right")):
+        part = axle.part(name)
+        top, low = (np.array(part.mounts[e].at.xyz) for e in ("top", "bottom"))
+        runs = [beam_springs(axle, left + d, left + e) for d, e in ((0, 0), (h, 0), (-h, 0), (0, h), (0, -h))]
+        found = [r.run(name) for r in runs if r is not None]
+        run_ = found[0]
+        assert run_ is not None
+        for k, rise in enumerate(left):
+            there = _rotated(axle, side, float(rise), low)
+            assert run_.length[k] == pytest.approx(float(np.linalg.norm(there - top)), abs=1e-9)
+        mine, other = (1, 3) if side == 0 else (3, 1)
+        ahead, back = found[mine], found[mine + 1]
+        still = found[other]
+        assert ahead is not None
+        assert back is not None
+        assert still is not None
+        assert run_.slope[:, side] == pytest.approx((ahead.length - back.length) / (2 * h), abs=1e-8)
+        assert run_.bend is not None
+        assert run_.bend[:, side, side] == pytest.approx((ahead.slope - back.slope)[:, side] / (2 * h), abs=1e-8)
+        assert still.length == pytest.approx(run_.length, abs=1e-12)
+        assert not run_.slope[:, 1 - side].any()
+
+
+def test_a_truck_on_beams_stands_rides_and_stops() -> None:
+    """Balance: what the springs push down is the sprung weight; the coils hold it where they were made to."""
+    job = demo_jobs()[3]
+    axle = job.vehicle.axle("front")
+    ride = axle_ride(job.vehicle, axle)
+    assert ride is not None
+    assert ride.frequency_hz is not None
+    assert 0.8 < ride.frequency_hz < 2.2
+    found = stand(job.vehicle)
+    total = sum(c.load_n for c in found.corners)
+    assert total == pytest.approx(job.vehicle.mass_kg * 9.80665, rel=1e-4)
+    assert max(abs(c.travel_mm) for c in found.corners if c.axle == "front") < 6.0
+    assert beam_roll_center(axle) == pytest.approx(_drawn_roll_center(axle), abs=1e-6)
+    along = stops_of(job.vehicle, axle)
+    assert along is not None
+    assert {s.name for s in along.stops} & {"Strap left", "Strap right", "Bump stop left", "Bump stop right"}
+    keys = {v.figure.key for v in judge_beams(job, axle)}
+    assert {"motion_ratio_x", "ride_frequency_hz", "stroke_bump_mm", "sits_off_mm", "roll_per_g_deg"} <= keys
+    assert not [f for f in spring_findings(job) if f.severity == "missing"]
+
+
+def _drawn_roll_center(axle: Axle) -> float:
+    """Swing axle by ruler: the line from either patch through its beam's axis in the wheel plane, at the middle."""
+    beams = beams_of(axle)
+    assert beams is not None
+    heights = []
+    for center, pivot, along in zip(wheel_centers(axle), beams.pivot, beams.axis, strict=True):
+        meets = pivot + (center[0] - pivot[0]) / along[0] * along
+        ends = sorted([(meets[1], meets[2]), (center[1], center[2] - axle.tire.loaded_radius_mm)])
+        heights.append(float(np.interp(0.0, *zip(*ends, strict=True))))
+    return float(np.mean(heights))
+
+
+def test_the_command_says_springs_on_beams(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path = tmp_path / "beams.stance"
+    path.write_text(dump_job(demo_jobs()[3]), encoding="utf-8")
+    assert run(["answers", str(path), "--axle", "front", "--left", "30", "--right", "-20"]) == 0
+    springs = json.loads(capsys.readouterr().out)["springs"]
+    assert {"Coil-over left", "Strap right"} <= {s["name"] for s in springs}
+    assert run(["ride", str(path)]) == 0
+    assert "front" in json.loads(capsys.readouterr().out)["axles"]

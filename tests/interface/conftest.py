@@ -29,6 +29,12 @@ def qapp() -> QApplication:
     return application()
 
 
+@pytest.fixture(autouse=True)
+def gaps_when_looked_at(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Just the Clearance station searches for gaps: beside every other test a search would only take its time."""
+    monkeypatch.setattr("even_stance.desktop.gapwatch._IDLE_MS", 3_600_000)
+
+
 @pytest.fixture
 def open_window(qtbot: QtBot, tmp_path: Path) -> Iterator[Open]:
     opened: list[MainWindow] = []

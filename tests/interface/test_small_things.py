@@ -160,6 +160,7 @@ def test_missing_parts_are_added_and_taken_out(window: MainWindow) -> None:
 
 
 def test_a_crash_keeps_readings_and_variants(open_window: Open) -> None:
+    again = open_window(0)  # first: while a window opens, the other would keep its work aside anew
     window = open_window(1)
     window.bench.do(branch_off("higher", move_by(Spot("rear", "Upper", "chassis"), 0.0, 0.0, 12.0)))
     window.bench.do(set_job("d", decision="higher, if it clears the floor"))
@@ -171,7 +172,6 @@ def test_a_crash_keeps_readings_and_variants(open_window: Open) -> None:
     (found,) = find_recovered(window.files.folder)
     assert found.job == job
     assert found.job.variants[0].name == "As measured"
-    again = open_window(0)
     again.files.folder = window.files.folder
     again.files.offer_recovered()
     assert "was kept" in again.banner.words.text()
