@@ -30,9 +30,11 @@ def qapp() -> QApplication:
 
 
 @pytest.fixture(autouse=True)
-def gaps_when_looked_at(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Just the Clearance station searches for gaps: beside every other test a search would only take its time."""
-    monkeypatch.setattr("even_stance.desktop.gapwatch._IDLE_MS", 3_600_000)
+def gaps_when_asked_for(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Just tests about gaps search for them (`pytest.mark.gaps`): beside every other test that would only take time."""
+    if request.node.get_closest_marker("gaps") is None:
+        monkeypatch.setattr("even_stance.desktop.gapwatch._IDLE_MS", 3_600_000)
+        monkeypatch.setattr("even_stance.desktop.gapwatch._SOON_MS", 3_600_000)
 
 
 @pytest.fixture

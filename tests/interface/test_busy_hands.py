@@ -6,9 +6,10 @@ from PyQt6.QtWidgets import QFileDialog
 from tests.interface.conftest import Open
 from tests.interface.hands import Watch, busy
 
-ACTIONS = 150
+ACTIONS = 80
 
 
+@pytest.mark.gaps
 @pytest.mark.parametrize("seed", [1, 2, 3])
 def test_busy_hands_break_nothing(open_window: Open, seed: int, monkeypatch: pytest.MonkeyPatch) -> None:
     """The short run of scripts/long_hands.py. Exceptions in the window's own code fail it by themselves (pytest-qt)."""

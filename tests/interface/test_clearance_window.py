@@ -34,6 +34,8 @@ from even_stance.vehicle.spots import Spot, point_of
 from even_stance.vehicle.things import Block, Plate
 from tests.interface.conftest import Open, drag, type_into, until
 
+pytestmark = pytest.mark.gaps
+
 
 @pytest.fixture
 def pickup(open_window: Open) -> MainWindow:

@@ -12,7 +12,8 @@ ROOM = {100: 1280, 125: 1440, 150: 1680, 175: 1920, 200: 1920}
 
 @pytest.mark.parametrize("percent", SCALES)
 def test_no_page_makes_the_window_wider_than_its_screen(open_window: Open, percent: int) -> None:
-    for job, axle, stations in ((1, "rear", STATIONS), (2, "front", STATIONS[1:])):
+    other = ((2, "front", STATIONS[1:]),) if percent in (min(SCALES), max(SCALES)) else ()
+    for job, axle, stations in ((1, "rear", STATIONS), *other):
         window = open_window(job)
         window.set_look("paper", percent)
         window.bench.select_axle(axle)

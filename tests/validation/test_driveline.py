@@ -252,7 +252,8 @@ def _shaft_in_mujoco(axle: Axle, centers: np.ndarray, rotations: np.ndarray) -> 
             return np.concatenate((yoke.xpos - data.site("pinion").xpos, 1000.0 * (yoke.xmat[::3] - axis)))
 
         q = data.qpos[7:].copy()
-        for _ in range(8):  # plain Newton: a packaged solver may stop on its own count of small steps, micrometers short
+        # Plain Newton: a packaged solver may stop on its own count of small steps, micrometers short.
+        for _ in range(8):
             turned = np.stack([(gap(q + step) - gap(q - step)) / 2e-5 for step in 1e-5 * np.eye(5)], axis=1)
             q = q - np.linalg.lstsq(turned, gap(q), rcond=None)[0]
         assert np.abs(gap(q)).max() < 1e-10
