@@ -5,27 +5,33 @@ from pathlib import Path
 from demo_things import beam_things, coupe_things, cruiser_things, rig_things, trail_things
 
 from even_stance.exchange.jobfile import dump_job
+from even_stance.judgement.catalog.parts import starting_parts
 from even_stance.judgement.catalog.springs import SpringKey, starting_springs
 from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
 from even_stance.judgement.catalog.steerings import starting_steering
 from even_stance.shop.readings import new_reading
 from even_stance.shop.sheet import take_reading
+from even_stance.study.pieces import pieces
 from even_stance.study.standing import wanted_at_ride
 from even_stance.vehicle.car import Housing
 from even_stance.vehicle.driveline import Mark, Powertrain, Yoke
 from even_stance.vehicle.edits import (
     Edit,
     add_springs,
+    change_parts,
     change_spring,
     change_steering,
+    fit_parts,
     made,
     move_by,
     set_axle,
+    set_build,
     set_cargo,
     set_holes,
     set_job,
     set_measuring,
     set_powertrain,
+    set_price,
     set_shaft,
     set_split,
     set_springs,
@@ -100,9 +106,25 @@ def trail_pickup() -> Job:
             ),
         ),
         trail_things(),
+        _parts(("2 x 0.250", 41.0), ("1 1/2 x 0.120", 17.5), done=("stand", "stand-hold")),
+        change_parts("rear", "Lower left", "Heavy hits", {"hit": True}),
         branch_off("cantilevered front", _cantilevers()),
         switch_to("As measured"),
     )  # fmt: skip
+
+
+def _parts(*prices: tuple[str, float], **changes: object) -> Edit:
+    """Parts for every link and rod, what some of them cost, and what else is said of them."""
+
+    def apply(job: Job) -> Job:
+        metric = job.units == "metric"
+        parts = [starting_parts(p, metric) for p in pieces(job.vehicle)]
+        job = fit_parts("Parts", parts).apply(job)
+        for what, each in prices:
+            job = set_price(what, each).apply(job)
+        return set_build("Build", **changes).apply(job)
+
+    return Edit("Parts", apply)
 
 
 def _cantilevers() -> Edit:
@@ -180,6 +202,8 @@ def street_coupe() -> Job:
             ),
         ),
         coupe_things(),
+        _parts(("2 x 0.250", 41.0)),
+        change_parts("rear", "Panhard", "Fine thread", {"engaged_mm": 0.8125 * IN}, end="second"),
     )  # fmt: skip
 
 
@@ -240,6 +264,7 @@ def rock_rig() -> Job:
                  ("Sway bar", "bearing_left", -40.0, -20.0, 90.0),
             ("Sway bar", "arm_left", -190.0, -20.0, 90.0), ("Sway bar", "drop_left", -190.0, -20.0, 0.0)),
         set_axle("rear", "Housing", housing=Housing(ball_mm=255.0, wide_mm=200.0, nose_mm=140.0)),
+        _parts(bars_mm=(3000.0, 6000.0), kerf_mm=2.5),
     )  # fmt: skip
 
 
@@ -284,6 +309,7 @@ def beam_truck() -> Job:
         ),
         change_steering("front", "Stops", stop_deg=27.0),
         _leveled("front"),
+        _parts(),
     )
 
 
@@ -318,6 +344,7 @@ def air_cruiser() -> Job:
                  ("Shock left", "top bottom", -60.0, -130.0, 0.0)),
         set_cargo("Carried", (Cargo(name="compressor and tank", mass_kg=38.0, behind_front_mm=138 * IN),)),
         cruiser_things(),
+        _parts(),
         set_job("Notes", notes="Bags stand on their inner stops with no air in them, and the frame clears the ground."),
     )  # fmt: skip
 

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from even_stance.__main__ import main
-from even_stance.cli import run
+from even_stance.cli import COMMANDS, build_parser, run
 from even_stance.errors import InputError, StanceError
 from even_stance.exchange.jobfile import save_job
 from even_stance.judgement.findings import stance_findings
@@ -212,3 +212,23 @@ def test_a_steer_input_is_taken_and_says_that_it_turns_nothing(
     assert json.loads(said.out)["posture"] == {"left_mm": 0.0, "right_mm": 0.0}
     with pytest.raises(InputError, match="--steer"):
         run(["answers", str(job_file), "--steer", "a bit"])
+
+
+@pytest.mark.parametrize("command", [c for c in COMMANDS if c not in ("demo", "shots", "paper", "schema")])
+def test_every_command_on_a_job_is_one_of_the_program(
+    monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str], tmp_path: Path, coupe_job: Job, command: str
+) -> None:
+    """“even-stance ride JOB” said that there is no such command: the program kept a list of its own."""
+    path = tmp_path / "coupe.stance"
+    save_job(coupe_job, path)
+    more = ["--coarse"] if command == "clearances" else []
+    code, out, _ = _run(monkeypatch, capsys, command, str(path), *more)
+    assert code == 0
+    assert command == "check" or json.loads(out)
+
+
+def test_the_parser_knows_every_command(capsys: pytest.CaptureFixture[str]) -> None:
+    with pytest.raises(SystemExit):
+        build_parser().parse_args(["--help"])
+    shown = capsys.readouterr().out
+    assert all(f"\n    {command} " in shown for command in COMMANDS), shown

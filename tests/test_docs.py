@@ -32,7 +32,7 @@ def test_screenshots_are_those_that_are_made_and_all_are_linked() -> None:
 
 def test_the_commands_of_the_readme_exist() -> None:
     text = (ROOT / "README.md").read_text(encoding="utf-8")
-    named = set(re.findall(r"`even-stance ([a-z]+)", text))
+    named = set(re.findall(r"`even-stance ([a-z-]+)", text))
     parser = build_parser()
     known = set(next(a for a in parser._actions if a.dest == "command").choices)  # type: ignore[arg-type]
     assert named == known

@@ -8,7 +8,8 @@ from even_stance import cli
 from even_stance.errors import InputError, JobFileError, StanceError
 from even_stance.exchange.jobfile import SUFFIX
 
-_WITHOUT_WINDOW = {"answers", "check", "paper", "schema", "-h", "--help", "-V", "--version"}
+_WINDOWS = ("demo", "shots")
+_ASKS = ("-h", "--help", "-V", "--version")
 
 
 def main() -> int:
@@ -31,9 +32,9 @@ def main() -> int:
 
 def _run(arguments: list[str]) -> int:
     first = arguments[0] if arguments else ""
-    if first in _WITHOUT_WINDOW:
+    if first in _ASKS or (first in cli.COMMANDS and first not in _WINDOWS):
         return cli.run(arguments)
-    if first and first not in ("demo", "shots") and not _is_job(first):
+    if first and first not in _WINDOWS and not _is_job(first):
         if first.startswith("-"):
             cli.build_parser().parse_args(arguments)
         raise InputError("Command line", f"there is no command or job file “{first}”.", "See “even-stance --help”.")

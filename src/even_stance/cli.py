@@ -4,7 +4,7 @@ import argparse
 import json
 import re
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from importlib.metadata import version
 from pathlib import Path
@@ -14,6 +14,7 @@ import numpy as np
 
 from even_stance.errors import InputError, StanceError
 from even_stance.exchange.jobfile import generated_schema, load_job
+from even_stance.judgement.build import build_findings, judged_links
 from even_stance.judgement.clearances import gap_verdicts, machine_readable_gaps
 from even_stance.judgement.driveline import driveline_findings
 from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
@@ -26,6 +27,7 @@ from even_stance.study.beamanswers import machine_readable_beams
 from even_stance.study.beams import beams_of
 from even_stance.study.beamsprings import beam_springs
 from even_stance.study.cargaps import study_gaps
+from even_stance.study.cutlist import machine_readable_cuts, without_parts
 from even_stance.study.figures import study_axle
 from even_stance.study.ride import machine_readable_ride
 from even_stance.study.springs import machine_readable_springs, springs_said
@@ -59,7 +61,7 @@ def build_parser() -> argparse.ArgumentParser:
     check.add_argument("--strict", action="store_true", help="leave with 1 when anything is out of its band or found")
     check.add_argument("--json", action="store_true", help="the same as JSON")
     paper = commands.add_parser("paper", help="write a report, drawing, points, sheet, order or cycle card")
-    paper.add_argument("what", help="report, drawing, points, measuring-sheet, driveshaft-order or cycle-card")
+    paper.add_argument("what", help="report, drawing, points, cut-list, templates ...: any other word lists them all")
     paper.add_argument("job", type=Path)
     paper.add_argument("file", type=Path, help="where to write it")
     ride = commands.add_parser("ride", help="how the car rides and leans on its springs, as JSON")
@@ -67,6 +69,8 @@ def build_parser() -> argparse.ArgumentParser:
     near = commands.add_parser("clearances", help="the tightest gap of every pair of parts, as JSON")
     near.add_argument("job", type=Path)
     near.add_argument("--coarse", action="store_true", help="a quick first look on few postures")
+    cuts = commands.add_parser("cut-list", help="what to cut every link to, as JSON")
+    cuts.add_argument("job", type=Path)
     commands.add_parser("schema", help="the JSON Schema of job files")
     commands.add_parser("demo", help="open the window on the demo jobs")
     shots = commands.add_parser("shots", help="render every main view of the demo jobs to PNG files")
@@ -98,22 +102,7 @@ def run(arguments: Sequence[str]) -> int:
         StanceError: the command cannot be done; the message is for the user.
     """
     options = build_parser().parse_args(_joined(arguments))
-    if options.command == "answers":
-        return _answers(options)
-    if options.command == "check":
-        return _check(options)
-    if options.command == "ride":
-        print(json.dumps(machine_readable_ride(load_job(options.job)[0].vehicle), indent=1, allow_nan=False))
-        return 0
-    if options.command == "clearances":
-        return _clearances(options)
-    if options.command == "paper":
-        from even_stance.exchange.papers import write_paper  # noqa: PLC0415 - heavy, and only for this
-
-        write_paper(load_job(options.job)[0], options.what, options.file)
-        return 0
-    print(generated_schema(), end="")
-    return 0
+    return _DO[options.command](options)
 
 
 def _axle(job: Job, key: str) -> Axle:
@@ -162,6 +151,18 @@ def _clearances(options: argparse.Namespace) -> int:
     return 0
 
 
+def _cut_list(options: argparse.Namespace) -> int:
+    job, _ = load_job(options.job)
+    rows = machine_readable_cuts(job.vehicle)
+    missing = without_parts(job.vehicle)
+    for piece in missing if rows else ():
+        print(f"even-stance: no parts are chosen for {piece.words}.", file=sys.stderr)
+    if not rows:
+        raise InputError("Cut list", "no parts are chosen in this job.", "Fit parts to links in the Build sheet first.")
+    print(json.dumps(rows, indent=1, allow_nan=False))
+    return 0
+
+
 def _check(options: argparse.Namespace) -> int:
     job, _ = load_job(options.job)
     found = checked(job)
@@ -205,6 +206,7 @@ def checked(job: Job, fine: bool = True) -> list[Line]:
         *driveline_findings(job),
         *steering_findings(job),
         *spring_findings(job),
+        *(build_findings(job) if job.vehicle.build.links else ()),
     )
     lines = [Line("", f.severity, f"{f.severity}: {f.sentence}") for f in general]
     # Gaps are looked at where something was put on the car that can be hit.
@@ -226,4 +228,31 @@ def checked(job: Job, fine: bool = True) -> list[Line]:
         lines.append(Line(axle.key, "inside", bind_words(bind, job.units)))
         found = travel_findings(job, study, bind)
         lines += [Line(axle.key, f.severity, f"{f.severity}: {f.sentence}") for f in found]
+    if job.vehicle.build.links:
+        lines += [_judged(job, "links", v) for v in judged_links(job)[1]]
     return lines
+
+
+def _ride(options: argparse.Namespace) -> int:
+    print(json.dumps(machine_readable_ride(load_job(options.job)[0].vehicle), indent=1, allow_nan=False))
+    return 0
+
+
+def _paper(options: argparse.Namespace) -> int:
+    from even_stance.exchange.papers import write_paper  # noqa: PLC0415 - heavy, and only for this
+
+    write_paper(load_job(options.job)[0], options.what, options.file)
+    return 0
+
+
+def _schema(_options: argparse.Namespace) -> int:
+    print(generated_schema(), end="")
+    return 0
+
+
+_DO: dict[str, Callable[[argparse.Namespace], int]] = {
+    "answers": _answers, "check": _check, "paper": _paper, "ride": _ride, "clearances": _clearances,
+    "cut-list": _cut_list, "schema": _schema,
+}  # fmt: skip
+COMMANDS = (*_DO, "demo", "shots")
+"""Every command there is; the last two open a window."""

@@ -372,3 +372,23 @@ def pressure_unit(system: System) -> str:
 def force_unit(system: System) -> str:
     """The unit forces are read in."""
     return "lb" if system == "us" else "N"
+
+
+def parse_stress(text: str, system: System = "us", field: str = "Stress") -> float:
+    """Read a strength, in MPa. A bare figure is ksi in the US system and MPa in the metric one.
+
+    Raises:
+        InputError: not a strength.
+    """
+    factors = {"ksi": 6.894757, "psi": 0.006894757, "mpa": 1.0}
+    return _parse_scaled(text, field, factors | {"": factors[stress_unit(system).lower()]}, "60 ksi or 414 MPa")
+
+
+def format_stress(mpa: float, system: System = "us") -> str:
+    """A strength in ksi, or whole MPa."""
+    return f"{mpa / 6.894757:.0f}" if system == "us" else f"{mpa:.0f}"
+
+
+def stress_unit(system: System) -> str:
+    """The unit a bare strength is in."""
+    return "ksi" if system == "us" else "MPa"

@@ -20,6 +20,7 @@ from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.errors import InputError
 from even_stance.judgement.bands import band_key, wanted
+from even_stance.judgement.build import KEY
 from even_stance.judgement.verdicts import TITLES
 from even_stance.vehicle.edits import set_band, set_vehicle, with_changes
 
@@ -66,12 +67,17 @@ class BandEditor(QWidget):
         bench.job_changed.connect(self.refresh)
         bench.selection_changed.connect(self.refresh)
 
+    @property
+    def _key(self) -> str | None:
+        """The number whose band is shown: that looked at; of the build sheet what all its links are judged by."""
+        return KEY if self._bench.look_at.station == "build" else self._bench.figure
+
     def _back(self) -> None:
-        if self._bench.figure is not None:
-            self._bench.do(set_band(band_key(self._bench.figure), None))
+        if self._key is not None:
+            self._bench.do(set_band(band_key(self._key), None))
 
     def _set(self, end: str, value: float) -> None:
-        key = self._bench.figure
+        key = self._key
         if key is None:
             return
         band = wanted(self._bench.job, key, self._bench.axle_key).band
@@ -102,7 +108,7 @@ class BandEditor(QWidget):
 
     def refresh(self) -> None:
         """Show the band of the figure looked at."""
-        key = self._bench.figure
+        key = self._key
         self.setVisible(key is not None)
         if key is None:
             return

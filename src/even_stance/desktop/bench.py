@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from even_stance.desktop.buildwatch import BuildWatch
 from even_stance.desktop.document import Document, Outcome
 from even_stance.desktop.gapwatch import GapWatch
 from even_stance.desktop.selection import Along, Selection
@@ -45,6 +46,7 @@ class Bench(QObject):
         self._finders = finders
         self.look_at = Selection.first(job)
         self.gaps = GapWatch(self)
+        self.build = BuildWatch(self)
         self.open_job(job)
 
     def open_job(self, job: Job, path: Path | None = None, stamp: FileStamp | None = None) -> None:
@@ -202,6 +204,11 @@ class Bench(QObject):
         """What comes near to what is known anew: findings, vials and changes are."""
         self._found = None
         self._pick_first_figure()
+
+    def built(self) -> None:
+        """What links and counts come to is known anew: findings are."""
+        self.studies.links = self.build.study
+        self._found = None
 
     # --- what is looked at
 

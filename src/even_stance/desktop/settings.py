@@ -23,6 +23,10 @@ class Settings:
     def __init__(self, file: Path) -> None:
         self._file = file
 
+    def beside(self, name: str) -> Path:
+        """Where another file of the person's is kept, beside the settings."""
+        return self._file.with_name(name)
+
     def _kept(self) -> dict[str, Any]:
         try:
             kept = json.loads(read_whole(self._file, _LARGEST, "a settings file"))

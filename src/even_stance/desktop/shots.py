@@ -157,30 +157,41 @@ def _settle_gaps(window: MainWindow) -> None:
     _settle()
 
 
+def _build(window: MainWindow) -> None:
+    window.bench.select_axle("rear")
+    window.go("build")
+    deadline = time.monotonic() + 20.0
+    while not window.bench.build.up_to_date and time.monotonic() < deadline:
+        QApplication.processEvents()
+        time.sleep(0.01)
+    window.bench.build.pick("rear", "Lower left")
+    _settle()
+
+
 def _new(window: MainWindow) -> None:
     window.ask_new()
 
 
-_SHOTS: tuple[tuple[str, int, LookName, int, Pose], ...] = (
-    ("links", 0, "paper", 100, _links),
-    ("why", 0, "paper", 100, _why),
-    ("walk-around", 0, "paper", 100, _walk),
-    ("stance", 1, "paper", 100, _stance(CAR)),
-    ("measure", 1, "paper", 100, _measure),
-    ("heights", 1, "paper", 100, _stance(HEIGHTS)),
-    ("square", 1, "paper", 100, _stance(SQUARE)),
-    ("travel", 2, "paper", 100, _travel),
-    ("articulation", 2, "paper", 100, _map),
-    ("new-job", 0, "paper", 100, _new),
-    ("layouts", 1, "paper", 100, _layouts),
-    ("variants", 0, "paper", 100, _variants),
-    ("holes", 0, "paper", 100, _holes),
-    ("driveline", 1, "paper", 100, _driveline),
-    ("driveline-engine", 1, "paper", 100, _engine),
-    ("steering", 2, "night", 100, _steering),
-    ("springs", 1, "paper", 100, _springs(FLOOR)),
-    ("clearance", 0, "paper", 100, _clearance),
-    ("links-200-percent", 0, "paper", 200, _links),
+_SHOTS: tuple[tuple[str, int, LookName, Pose], ...] = (
+    ("links", 0, "paper", _links),
+    ("why", 0, "paper", _why),
+    ("walk-around", 0, "paper", _walk),
+    ("stance", 1, "paper", _stance(CAR)),
+    ("measure", 1, "paper", _measure),
+    ("heights", 1, "paper", _stance(HEIGHTS)),
+    ("square", 1, "paper", _stance(SQUARE)),
+    ("travel", 2, "paper", _travel),
+    ("articulation", 2, "paper", _map),
+    ("new-job", 0, "paper", _new),
+    ("layouts", 1, "paper", _layouts),
+    ("variants", 0, "paper", _variants),
+    ("holes", 0, "paper", _holes),
+    ("driveline", 1, "paper", _driveline),
+    ("driveline-engine", 1, "paper", _engine),
+    ("steering", 2, "night", _steering),
+    ("springs", 1, "paper", _springs(FLOOR)),
+    ("clearance", 0, "paper", _clearance),
+    ("build", 0, "paper", _build),
 )
 
 
@@ -194,16 +205,14 @@ def shoot_all(folder: Path, scratch: Path) -> Iterator[Path]:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise JobFileError(f"{folder} cannot be made: {error.strerror}.") from None
-    for name, demo, look_name, percent, pose in _SHOTS:
+    for name, demo, look_name, pose in _SHOTS:
         look = Look()
-        look.use(look_name, percent)
-        # Twice the size is for a screen with more dots.
-        size = (1280, 800) if percent == 100 else (1920, 1200)
+        look.use(look_name, 100)
         window = MainWindow(demo_jobs()[demo], look, Settings(scratch / "look.json"), scratch)
         window.show()
         QApplication.processEvents()
         pose(window)
-        window.resize(*size)
+        window.resize(1280, 800)
         QApplication.processEvents()
         QApplication.processEvents()
         file = folder / f"{name}.png"

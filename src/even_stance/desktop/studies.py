@@ -8,10 +8,12 @@ import numpy as np
 
 from even_stance.errors import StanceError
 from even_stance.judgement.bands import all_wanted, bands_read
+from even_stance.judgement.build import build_findings, strength_findings
 from even_stance.judgement.clearances import gap_findings, gap_verdicts
 from even_stance.judgement.findings import Finding, number_findings, travel_findings
 from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.verdicts import Verdict, judge, judge_beams, study_wanted_bind
+from even_stance.shop.buildsheet import BuildStudy
 from even_stance.shop.findings import shop_findings
 from even_stance.study.beams import beams_of
 from even_stance.study.carried import carrier_of, standing
@@ -35,7 +37,7 @@ def _rest_of(vehicle: Vehicle, driven: bool) -> tuple[object, ...]:
     """
     own = ("members", "output", "pinion", "shaft", "steering")
     axles = [tuple(getattr(a, n) for n in Axle.model_fields if n not in own) for a in vehicle.axles]
-    unread = {"axles", "things", "clearances"} | (set() if driven else {"powertrain"})
+    unread = {"axles", "things", "clearances", "build"} | (set() if driven else {"powertrain"})
     return (*(getattr(vehicle, n) for n in Vehicle.model_fields if n not in unread), *axles)
 
 
@@ -44,7 +46,8 @@ class Studies:
 
     Attributes:
         job, posture: what is studied; set anew whenever they change.
-        gaps: what comes near to what, as far as it is known; it is looked for beside the window.
+        gaps: what comes near to what, as far as it is known; links: the build sheet, as far as it is; both are worked
+            out beside the window.
         on_its_way: a point is being dragged: the +/- of a moment ago stands in, and slow findings wait.
     """
 
@@ -53,6 +56,7 @@ class Studies:
         self.posture = CarPosture()
         self.on_its_way = False
         self.gaps: GapStudy | None = None
+        self.links: BuildStudy | None = None
         self._kept: dict[str, tuple[tuple[object, ...], Any]] = {}
 
     def show(self, job: Job) -> None:
@@ -208,6 +212,21 @@ class Studies:
             return []
         reads = (id(gaps), job.bands, job.units, job.vehicle.clearances)
         return [f for f in self._keep("gap findings", reads, lambda: gap_findings(job, gaps)) if f.station == station]
+
+    def built(self) -> list[Finding]:
+        """What the build sheet lacks; with what its links hold, once that was worked out."""
+        job, links = self.job, self.links
+        kept = self._kept.get("built")
+        if kept is not None and self.on_its_way:
+            found = kept[1]
+            assert isinstance(found, list)
+            return found
+        known = links if links is not None and links.job == job else None
+
+        def make() -> list[Finding]:
+            return [*build_findings(job), *(strength_findings(job, known.uses) if known is not None else [])]
+
+        return self._keep("built", (job.vehicle, job.units, job.bands, id(known)), make)
 
     def verdicts(self, key: str) -> list[Verdict]:
         """The judged figures of an axle at the posture shown, and its tightest gaps over all of them."""

@@ -19,7 +19,7 @@ _ROOM = 272  # for words below the tube, at 100 %
 class Vial(Choosable):
     """One judged number. Those that are fine stay small; those worth a look, and the selected one, say why."""
 
-    chosen = pyqtSignal(str)
+    chosen = pyqtSignal(object)
 
     def __init__(self, look: Look) -> None:
         super().__init__()
@@ -32,7 +32,7 @@ class Vial(Choosable):
 
     def show_verdict(self, verdict: Verdict, bench: Bench) -> None:
         """Show another verdict."""
-        was, selected = self._lines, bench.figure == verdict.figure.key
+        was, selected = self._lines, _looked_at(verdict, bench)
         units = bench.job.units
         if (verdict, (units, bench.job.purpose), selected) == (self.verdict, self._shown_as, self.selected):
             return
@@ -174,7 +174,14 @@ class Vial(Choosable):
     def choose(self) -> None:
         """Look at this number."""
         if self.verdict is not None:
-            self.chosen.emit(self.verdict.figure.key)
+            self.chosen.emit(self.verdict)
+
+
+def _looked_at(verdict: Verdict, bench: Bench) -> bool:
+    """Whether a verdict is the one looked at: a link's, where it has a name of its own."""
+    if verdict.name:
+        return verdict.name.lower() == bench.build.named.lower()
+    return bench.figure == verdict.figure.key
 
 
 def vial_scale(verdict: Verdict) -> tuple[float, float]:
@@ -218,7 +225,7 @@ class Vials(QScrollArea):
         verdicts = self._of_station()
         while len(self.vials) < len(verdicts):
             vial = Vial(self._look)
-            vial.chosen.connect(self._bench.explain_figure)
+            vial.chosen.connect(self._choose)
             self._column.insertWidget(len(self.vials), vial)
             self.vials.append(vial)
         self._say_instead(not verdicts)
@@ -227,9 +234,18 @@ class Vials(QScrollArea):
             if i < len(verdicts):
                 vial.show_verdict(verdicts[i], self._bench)
 
+    def _choose(self, verdict: Verdict) -> None:
+        if verdict.name:
+            self._bench.build.pick_named(verdict.name)
+        else:
+            self._bench.explain_figure(verdict.figure.key)
+
     def _of_station(self) -> list[Verdict]:
         """What is out of band anywhere first, that of the station that is open before all; then its other numbers."""
         bench = self._bench
+        if bench.look_at.station == "build":
+            links = bench.build.study
+            return list(links.verdicts) if links is not None and bench.build.up_to_date else []
         every, station = bench.verdicts(bench.axle_key), bench.look_at.station
         out = [v for v in every if v.state in ("low", "high")]
         if station == "clearance":  # gaps come after all other numbers, and are what is asked about here
@@ -248,6 +264,10 @@ class Vials(QScrollArea):
         style = self.instead.style()
         if style is not None:
             style.polish(self.instead)
+        if bench.look_at.station == "build":
+            known = bench.build.up_to_date
+            self.instead.setText("Whether links hold is said once they have parts." if known else "Being worked out…")
+            return
         empty = f"Nothing to judge on the {bench.axle_key} axle yet: choose a layout in Links."
         self.instead.setText(error or empty)
 

@@ -68,6 +68,7 @@ class MainWindow(QMainWindow):
         self._size_columns()
         self.go("links")
         self._show_all()
+        self.bench.build.open_drawer(settings.beside("parts.json"))
 
     def _lay_out(self) -> None:
         page = QWidget()
@@ -104,9 +105,10 @@ class MainWindow(QMainWindow):
         self.newjob.wants_open.connect(self.files.ask_open)
         self.files.opened.connect(self._opened)
         self.look.changed.connect(self._size_columns)
-        self.bench.gaps.changed.connect(self._gaps_changed)
+        self.bench.gaps.changed.connect(self._worked_out)
+        self.bench.build.changed.connect(self._worked_out)
 
-    def _gaps_changed(self) -> None:
+    def _worked_out(self) -> None:
         for view in (self.vials, self.order, self.changes):
             view.refresh()
 

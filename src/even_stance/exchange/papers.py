@@ -4,6 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from even_stance.errors import InputError, JobFileError
+from even_stance.exchange.buildpdf import cutlist_pdf, order_pdf, shopping_pdf
 from even_stance.exchange.cardpdf import card_pdf
 from even_stance.exchange.dxf import drawing_dxf
 from even_stance.exchange.jobfile import SUFFIX
@@ -11,7 +12,10 @@ from even_stance.exchange.points import points_csv
 from even_stance.exchange.report import report_pdf
 from even_stance.exchange.shaftpdf import shaft_pdf
 from even_stance.exchange.sheetpdf import sheet_pdf
+from even_stance.exchange.templates import templates_pdf
 from even_stance.exchange.wholefile import real_path, write_whole
+from even_stance.shop.counting import shopping_csv
+from even_stance.shop.plates import plates_of
 from even_stance.vehicle.job import Job
 
 PAPERS: dict[str, Callable[[Job], bytes]] = {
@@ -21,11 +25,16 @@ PAPERS: dict[str, Callable[[Job], bytes]] = {
     "measuring-sheet": sheet_pdf,
     "driveshaft-order": shaft_pdf,
     "cycle-card": card_pdf,
+    "cut-list": cutlist_pdf,
+    "shopping-list": shopping_pdf,
+    "shopping-table": lambda job: shopping_csv(job.vehicle, job.units).encode("utf-8-sig"),
+    "templates": lambda job: templates_pdf(job, plates_of(job.vehicle, job.units)),
+    "order-of-work": order_pdf,
 }
 
 
 def write_paper(job: Job, what: str, path: Path) -> None:
-    """Write a report (PDF), drawing (DXF), points (CSV), measuring-sheet, driveshaft-order or cycle-card (PDF).
+    """Write one of PAPERS: a drawing as DXF, points and the shopping table as CSV, all others as PDF.
 
     Raises:
         InputError: there is no such paper.

@@ -60,6 +60,7 @@ class Verdict:
         state: inside, low, high, or unsure when the +/- straddles a mark.
         sentence: what it means, in the user's words.
         try_this: the cheapest hole change that helps, or empty.
+        name: what it is of, where a number has more than one, such as each link's; empty for what it is called.
     """
 
     figure: Figure
@@ -67,11 +68,12 @@ class Verdict:
     state: State
     sentence: str
     try_this: str = ""
+    name: str = ""
 
     @property
     def title(self) -> str:
         """What the figure is called."""
-        return TITLES[self.figure.key]
+        return self.name or TITLES[self.figure.key]
 
     @property
     def station(self) -> str:

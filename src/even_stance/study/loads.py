@@ -95,9 +95,25 @@ def study_loads(vehicle: Vehicle, answers: Answers, assume: LoadAssumptions, cas
     )
 
 
-def _loads(answers: Answers, outside: AxleLoads, closing: Array | None = None) -> Array:
-    """Loads of all rows that balance the outside forces at the first posture; of springs where they are, if given."""
-    pose, linkage = answers.pose.part(slice(0, 1)), answers.linkage
+def rows_by_case(vehicle: Vehicle, answers: Answers, assume: LoadAssumptions) -> dict[CaseKey, Array]:
+    """Loads of all rods and guides at every posture of some answers, by case: N, rods + in tension, shape (N, rows).
+
+    Raises:
+        InputError: the axle's weight is not entered.
+    """
+    postures = range(len(answers.left))
+    closing = [spring_rows(answers, answers.pose.part(slice(i, i + 1))) for i in postures]
+    found: dict[CaseKey, Array] = {}
+    for case in CASES:
+        outside = axle_loads(vehicle, answers.axle, assume, case)
+        loads = np.stack([_loads(answers, outside, closing[i], i) for i in postures])
+        found[case] = loads[:, answers.linkage.blocks.members]
+    return found
+
+
+def _loads(answers: Answers, outside: AxleLoads, closing: Array | None = None, i: int = 0) -> Array:
+    """Loads of all rows that balance the outside forces at one posture; of springs where they are, if given."""
+    pose, linkage = answers.pose.part(slice(i, i + 1)), answers.linkage
     # Hubs and patches go with the tube; the patch stays below the hub when the pinion turns, as the wheel rolls on.
     tube = tube_axes(pose.rotation)[0]
     points = pose.center[0] + (outside.points - linkage.center) @ tube.T

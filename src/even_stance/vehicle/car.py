@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from even_stance.vehicle.build import BuildSheet
 from even_stance.vehicle.driveline import Powertrain, Shaft, Yoke
 from even_stance.vehicle.members import AnyMember, Member
 from even_stance.vehicle.records import Length, Mass, Name, PositiveLength, Record, Share
@@ -179,6 +180,7 @@ class Vehicle(Record):
             staying where it is as an axle rises over a bump; or the ground as the car then stands, come down on it.
         powertrain: engine and gearbox on their mounts, once measured.
         cargo: what it carries besides what was on the scales.
+        things, clearances: what can be hit besides, and what gaps are wanted; build: what is bought and cut.
         wheelbase_sure_mm: +/- of the wheelbase (a tape: 1/16 in).
         ride_sure_mm: how far off its ride height the car may have stood when it was measured, +/- (1/8 in: common
             practice, no source).
@@ -198,6 +200,7 @@ class Vehicle(Record):
     cargo: Annotated[tuple[Cargo, ...], Field(max_length=40)] = ()
     things: Annotated[tuple[Thing, ...], Field(max_length=MOST_THINGS)] = ()
     clearances: Clearances = Clearances()
+    build: BuildSheet = BuildSheet()
 
     @model_validator(mode="after")
     def _axles_in_order(self) -> "Vehicle":

@@ -55,6 +55,14 @@ _FIELDS = {
     "shaft": "Driveshaft", "spline_mm": "Spline length", "pull_out_mm": "Pull-out", "limit_deg": "Joint limit",
     "top_rpm": "Top shaft speed", "phase_deg": "Phasing", "double_mm": "Double-cardan length",
     "branch": "Variant name", "weights": "Weights", "output": "Output yoke", "pinion": "Pinion yoke",
+    "shank_mm": "Center to end", "threaded_mm": "Thread on the shank", "head_mm": "Head",
+    "turned_mm": "Across, in the tube", "shoulder_mm": "Shoulder", "add_mm": "Both spacers add", "swing_deg": "Swing",
+    "rated_n": "Rating", "yield_mpa": "Yield", "core_yield_mpa": "Core’s yield", "outside_mm": "Outside",
+    "diameter_mm": "Diameter", "plate_mm": "Bracket plate", "plate_yield_mpa": "Plate’s yield",
+    "edge_mm": "Hole to edge", "weld_mm": "Weld leg", "welded_mm": "Weld length", "room_mm": "Wrench room",
+    "bars_mm": "Bar length", "rock_n": "Rock", "rock_share": "Rock", "prices": "Price", "each": "Price",
+    "build": "Build sheet", "links": "Link", "first": "first end", "second": "second end", "hand": "Hand",
+    "bung": "Bung", "spacers": "Spacers", "bolt": "Bolt",
     "misalignment_limit_deg": "Swing limit", "x": "x", "y": "y", "z": "z",
 }  # fmt: skip
 

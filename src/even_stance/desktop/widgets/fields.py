@@ -21,6 +21,7 @@ from even_stance.units import (
     format_pressure,
     format_speed,
     format_stiffness,
+    format_stress,
     format_torque,
     format_wall,
     length_unit,
@@ -35,10 +36,12 @@ from even_stance.units import (
     parse_pressure,
     parse_speed,
     parse_stiffness,
+    parse_stress,
     parse_torque,
     pressure_unit,
     speed_unit,
     stiffness_unit,
+    stress_unit,
     torque_unit,
 )
 
@@ -252,6 +255,13 @@ class PressureField(NumberField):
         super().__init__(bench, name, parse_pressure, format_pressure, send)
 
 
+class StressField(NumberField):
+    """A strength, in ksi or MPa."""
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_stress, format_stress, send)
+
+
 class PlainField(NumberField):
     """A number without a unit, such as a gear ratio."""
 
@@ -312,6 +322,6 @@ class Labeled(QWidget):
             "length": length_unit(units), "mass": mass_unit(units), "percent": "%", "deg": "°",
             "stiffness": stiffness_unit(units), "torque": torque_unit(units), "speed": speed_unit(units),
             "distance": distance_unit(units), "ratio": "to 1", "hz": "Hz", "g": "g", "force": force_unit(units),
-            "pressure": pressure_unit(units),
+            "pressure": pressure_unit(units), "stress": stress_unit(units),
         }.get(self._kind, "")  # fmt: skip
         self.label.setText(f"{self._title}, {unit}" if unit else self._title)
