@@ -1,15 +1,14 @@
 """The build sheet: all of a demo job, and its parts. Run: .venv/bin/python benchmarks/build.py
 
-A whole sheet is the cut list, strength of every link over all cases and postures with its advice, counting with the plan
-of cuts, and all plates; median of several runs, nothing solved kept between them. The plan of cuts is given as a ratio to
-SciPy's integer solver asked without patterns: every piece onto one of as many bars.
+A whole sheet is the cut list, the strength of every link over all cases and postures with its advice, counting with the
+plan of cuts, and all plates; median of several runs, nothing solved kept between them. The plan of cuts is given as a
+ratio to SciPy's integer solver asked without patterns: every piece onto one of as many bars.
 """
 
 import json
 
 import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
-
 from timing import median_ms
 
 from even_stance.exchange.demo import demo_jobs
@@ -47,7 +46,8 @@ def main() -> None:
     for job in demo_jobs():
         vehicle, units = job.vehicle, job.units
         print(json.dumps({
-            "car": job.name, "links": len(cut_list(vehicle)), "whole_ms": round(median_ms(lambda j=job: study_build(j), 7), 1),
+            "car": job.name, "links": len(cut_list(vehicle)),
+            "whole_ms": round(median_ms(lambda j=job: study_build(j), 7), 1),
             "strength_ms": round(median_ms(lambda j=job: study_strength(j.vehicle, j.loads), 7), 1),
             "count_ms": round(median_ms(lambda v=vehicle, u=units: count_parts(v, u), 7), 1),
             "plates_ms": round(median_ms(lambda v=vehicle, u=units: plates_of(v, u), 7), 1),
