@@ -12,6 +12,7 @@ from even_stance.exchange.papers import PAPERS, write_paper
 from even_stance.exchange.tables import sweep_csv
 from even_stance.judgement.bands import wanted
 from even_stance.judgement.catalog.layouts import BASES, LATERALS, BaseKey
+from even_stance.judgement.catalog.parts import starting_parts
 from even_stance.judgement.catalog.starter import with_lateral, with_starter
 from even_stance.judgement.compare import compare_variants
 from even_stance.judgement.explain import explain
@@ -34,8 +35,9 @@ from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.figures import figure_slopes, study_axle
 from even_stance.study.heights import study_heights
 from even_stance.study.model import mount_points
+from even_stance.study.pieces import pieces
 from even_stance.study.travel import SWEEPS, study_sweep
-from even_stance.vehicle.edits import move_by, set_axle, set_split, with_changes
+from even_stance.vehicle.edits import fit_parts, move_by, set_axle, set_split, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Lift
 from even_stance.vehicle.spots import Spot
@@ -51,7 +53,8 @@ def _job(base: BaseKey, key: str) -> Job:
     return with_starter(set_split("drive", 0.4).apply(job), key, base)
 
 
-NO_SHAFT = ("driveshaft-order",)  # starting cars have no yokes measured
+NO_SHAFT = {"driveshaft-order"}  # starting cars have no yokes measured
+NO_PARTS = {"cut-list", "shopping-list", "templates"}  # nor are parts chosen for links, and leaves have none
 
 
 @pytest.mark.parametrize(("base", "key"), EVERY)
@@ -135,8 +138,11 @@ def test_holes_solve_heights_and_sweeps(base: BaseKey, key: str) -> None:
 @pytest.mark.parametrize("base", BASES)
 def test_on_paper_and_measured(base: BaseKey, tmp_path: Path) -> None:
     job = _job(base, "rear")
+    links = pieces(job.vehicle)
+    job = fit_parts("Parts", [starting_parts(p) for p in links]).apply(job)
+    refused = NO_SHAFT | (set() if links else NO_PARTS)
     for what in PAPERS:
-        with pytest.raises(InputError, match="no driveshaft is measured") if what in NO_SHAFT else nullcontext():
+        with pytest.raises(InputError, match=r"no driveshaft|no parts|none yet") if what in refused else nullcontext():
             write_paper(job, what, tmp_path / what)
     for step in sheet(job):
         shapes, (h0, h1, v0, v1) = step_picture(job, step)
@@ -262,7 +268,7 @@ def test_a_tandem_goes_through_everything(tmp_path: Path) -> None:
     search = find_holes(job)
     assert len(search.tries) == 2
     assert search.count == len(search.tries[0].scores) * len(search.tries[1].scores)
-    for what in set(PAPERS) - set(NO_SHAFT):
+    for what in set(PAPERS) - NO_SHAFT - NO_PARTS:
         write_paper(job, what, tmp_path / what)
     assert {s.key for s in sheet(job)} >= {"scale.third", "tire.third", "third.pinion", "track.third"}
     assert square_report(job) is None

@@ -11,13 +11,13 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox
 
 from even_stance.cli import run
-from even_stance.desktop.stations.build.countpage import CountPage
-from even_stance.desktop.stations.build.drawerpage import DrawerPage
-from even_stance.desktop.stations.build.fitspage import FitsPage
-from even_stance.desktop.stations.build.linkspage import LinksPage
-from even_stance.desktop.stations.build.orderpage import OrderPage
-from even_stance.desktop.stations.build.saving import save_paper
-from even_stance.desktop.stations.build.station import (
+from even_stance.desktop.stations.buildsheet.countpage import CountPage
+from even_stance.desktop.stations.buildsheet.drawerpage import DrawerPage
+from even_stance.desktop.stations.buildsheet.fitspage import FitsPage
+from even_stance.desktop.stations.buildsheet.linkspage import LinksPage
+from even_stance.desktop.stations.buildsheet.orderpage import OrderPage
+from even_stance.desktop.stations.buildsheet.saving import save_paper
+from even_stance.desktop.stations.buildsheet.station import (
     COUNT,
     DRAWER,
     FITS,
@@ -27,8 +27,8 @@ from even_stance.desktop.stations.build.station import (
     TEMPLATES,
     BuildStation,
 )
-from even_stance.desktop.stations.build.strengthpage import StrengthPage
-from even_stance.desktop.stations.build.templatespage import TemplatesPage
+from even_stance.desktop.stations.buildsheet.strengthpage import StrengthPage
+from even_stance.desktop.stations.buildsheet.templatespage import TemplatesPage
 from even_stance.desktop.window import MainWindow
 from even_stance.vehicle.edits import set_build
 from even_stance.vehicle.spots import Spot

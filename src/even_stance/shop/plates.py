@@ -3,7 +3,8 @@
 A template is lines and holes in a plane, mm, true to size, and where that plane sits on the car.
 """
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -11,10 +12,12 @@ import shapely
 from even_stance.mechanics.vectors import Array
 from even_stance.study.drawing import View
 from even_stance.study.pieces import Piece, pieces
+from even_stance.study.things import polygon_of
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.build import LinkEnd
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import Mount, Watts
+from even_stance.vehicle.things import Plate, plane_axes
 
 Hole = tuple[float, float, float, str]  # middle, diameter, what it is called
 _ROUND = 32  # corners of a quarter turn: off by less than 0.01 mm on what fits a bench
@@ -33,6 +36,7 @@ class Template:
         view: from where it is seen on the car; origin: where its nil point is on the car, mm; none where it sits
             nowhere.
         wrong: why it cannot be made so, in a sentence; empty where nothing is wrong.
+        count: how many of it the car takes; thick_mm: of its plate, nil where it is none.
     """
 
     name: str
@@ -43,6 +47,8 @@ class Template:
     view: View | None = None
     origin: tuple[float, float, float] | None = None
     wrong: str = ""
+    count: int = 0
+    thick_mm: float = 0.0
 
     @property
     def area_mm2(self) -> float:
@@ -149,37 +155,80 @@ def _axle_bracket(axle: Axle, piece: Piece, mount: Mount, end: LinkEnd, units: S
 
 
 def plates_of(vehicle: Vehicle, units: System) -> list[Template]:
-    """Every plate of the car: brackets of all links whose parts are chosen, cranks, tabs, trusses, crossmember ends."""
-    found: list[Template] = []
-    seen: set[tuple[str, str, str]] = set()
+    """Every plate of the car: brackets of all links whose parts are chosen, cranks, tabs, trusses, crossmember ends.
+
+    And the plates among its things as they are cut now, notches and all.
+    """
+    found: dict[tuple[str, str, str], Template] = {}
     for piece in pieces(vehicle):
-        parts = vehicle.build.of(piece.axle, piece.part)
-        if parts is None:
-            continue
-        axle = vehicle.axle(piece.axle)
-        toward = np.subtract(piece.second.xyz, piece.first.xyz)
-        for i, (mount, end) in enumerate(zip(piece.mounts, (parts.first, parts.second), strict=True)):
-            if mount is None or end.joint is None or piece.member is None:
-                continue
+        for i in (0, 1):
             where = (piece.first_words, piece.second_words)[i]
             # Left and right are mirror images: one template does for both.
-            name = piece.part.replace(" left", "").replace(" right", "")
-            key = (piece.axle, name, where.replace("left", "").replace("right", ""))
-            if key in seen:
+            name, where = (" ".join(w for w in t.split() if w not in ("left", "right")) for t in (piece.part, where))
+            key = (piece.axle, name, where)
+            if key in found:
+                found[key] = replace(found[key], count=found[key].count + 2)
                 continue
-            seen.add(key)
-            words = f"{piece.axle.capitalize()} {name.lower()}, {where} bracket"
-            body = piece.member.body(_end_name(piece, i))
-            flat = _flat(view_of(piece), tuple(toward if i == 0 else -toward))
-            made = _axle_bracket(axle, piece, mount, end, units, words) if body == "axle" and view_of(
-                piece) == "side" else None  # fmt: skip
-            found.append(made or _bracket(piece, mount, end, flat, units, words))
+            made = _end_plate(vehicle, piece, i, f"{piece.axle.capitalize()} {name.lower()}, {where} bracket", units)
+            if made is not None:
+                found[key] = made
+    plates = list(found.values())
     for axle in vehicle.axles:
-        found += [_crank(axle.key, m, units) for m in axle.members if isinstance(m, Watts)]
-        found += _tabs(axle, units)
+        plates += [_crank(axle.key, m, units) for m in axle.members if isinstance(m, Watts)]
+        plates += _tabs(axle, units)
         truss = _truss(axle, units)
-        found += [truss] if truss is not None else []
-    return found + _crossmember(vehicle, units)
+        plates += [truss] if truss is not None else []
+    return plates + _crossmember(vehicle, units) + _thing_plates(vehicle, units)
+
+
+def _end_plate(vehicle: Vehicle, piece: Piece, i: int, words: str, units: System) -> Template | None:
+    """The plate of the bracket at one end of a link; None where there is none."""
+    parts, mount = vehicle.build.of(piece.axle, piece.part), piece.mounts[i]
+    if parts is None or mount is None or piece.member is None:
+        return None
+    end = (parts.first, parts.second)[i]
+    if end.joint is None:
+        return None
+    view, toward = view_of(piece), np.subtract(piece.second.xyz, piece.first.xyz)
+    made = None
+    if piece.member.body(_end_name(piece, i)) == "axle" and view == "side":
+        made = _axle_bracket(vehicle.axle(piece.axle), piece, mount, end, units, words)
+    along = _flat(view, tuple(toward if i == 0 else -toward))
+    return replace(made or _bracket(piece, mount, end, along, units, words), count=2, thick_mm=end.plate_mm)
+
+
+def _thing_plates(vehicle: Vehicle, units: System) -> list[Template]:
+    """The plates among the things on the car as they are cut now."""
+    found = []
+    for thing in vehicle.things:
+        form = thing.form
+        if not isinstance(form, Plate):
+            continue
+        outline = polygon_of(form.corners, form.holes)
+        across, up, into = plane_axes(form.plane)
+        place = [0.0, 0.0, 0.0]
+        place[across], place[up], place[into] = outline.centroid.x, outline.centroid.y, form.start_mm
+        moved = _seen(outline, form.plane, _flat(form.plane, (place[0], place[1], place[2])))
+        note = f"{_said(form.thick_mm, units)} plate, as it is cut now"
+        found.append(Template(thing.name.capitalize(), note, moved, (), _cross(np.zeros(2), 10.0), form.plane,
+                              (place[0], place[1], place[2]), count=1, thick_mm=form.thick_mm))  # fmt: skip
+    return found
+
+
+def _seen(outline: shapely.Polygon, plane: View, nil: Array) -> shapely.Polygon:
+    """A taped outline as the floor's projection shows it, its axes turned to those, from a place of it."""
+    signs = np.array([-1.0, -1.0 if plane == "plan" else 1.0])
+    return shapely.transform(outline, lambda corners: corners * signs - nil)
+
+
+def plate_areas(plates: Sequence[Template]) -> dict[float, float]:
+    """How much plate is needed by its thickness, mm^2 as cut, no scrap counted."""
+    found: dict[float, float] = {}
+    for plate in plates:
+        if plate.count and plate.thick_mm:
+            thick = round(plate.thick_mm, 2)
+            found[thick] = found.get(thick, 0.0) + plate.count * plate.area_mm2
+    return dict(sorted(found.items()))
 
 
 def _end_name(piece: Piece, i: int) -> str:
@@ -204,7 +253,7 @@ def _crank(key: str, member: Watts, units: System) -> Template:
     between = _said(float(np.hypot(*(spots[1] - spots[2]))), units)
     return Template(f"{key.capitalize()} {member.name.lower()}, crank", f"3/8 in or 10 mm plate; outer holes {between} "
                     "apart, pivot hole to suit its bearing", outline, holes,
-                    tuple(m for s in spots for m in _cross(s, 12.0)), view, nil)  # fmt: skip
+                    tuple(m for s in spots for m in _cross(s, 12.0)), view, nil, count=1, thick_mm=9.525)  # fmt: skip
 
 
 def _tabs(axle: Axle, units: System) -> list[Template]:
@@ -219,7 +268,8 @@ def _tabs(axle: Axle, units: System) -> list[Template]:
         name = unit.name.replace(" left", "")
         note = f"1/4 in or 6 mm plate, 2 a mount; hole {_said(_BOLT_MM, units)}, trim the foot to the frame"
         found.append(Template(f"{axle.key.capitalize()} {name.lower()}, upper tab", note, outline,
-                              ((0.0, 0.0, _BOLT_MM, ""),), _cross(np.zeros(2), 16.0), "rear", top.at.xyz))  # fmt: skip
+                              ((0.0, 0.0, _BOLT_MM, ""),), _cross(np.zeros(2), 16.0), "rear", top.at.xyz,
+                              count=4 if unit.side == "left" else 2, thick_mm=6.35))  # fmt: skip
     return found
 
 
@@ -244,7 +294,9 @@ def _truss(axle: Axle, units: System) -> Template | None:
     note = (f"1/4 in or 6 mm plate, 2 alike, {_said(axle.tube_mm, units)} tube, {ball_words} ball; on "
             " a cast housing a qualified person decides how it is held and welded")  # fmt: skip
     marks = (np.array([[-half, 0.0], [half, 0.0]]), np.array([[0.0, -20.0], [0.0, top]]))
-    return Template(f"{axle.key.capitalize()} truss, side", note, outline, (), marks, "rear", axle.center)
+    return Template(
+        f"{axle.key.capitalize()} truss, side", note, outline, (), marks, "rear", axle.center, count=2, thick_mm=6.35
+    )
 
 
 def _crossmember(vehicle: Vehicle, units: System) -> list[Template]:
@@ -266,11 +318,12 @@ def _crossmember(vehicle: Vehicle, units: System) -> list[Template]:
     end = Template(
         "Crossmember, end plate", f"1/4 in or 6 mm plate, 2 alike; tube {_said(tube, units)}, cut to "
         f"{_said(between - 2 * 6.35, units)} between them", plate, holes if high > 60.0 else (), (ring,), "side",
-        (tail.x, frame.rail_out_mm, mid),
+        (tail.x, frame.rail_out_mm, mid), count=2, thick_mm=6.35,
     )  # fmt: skip
     pad = Template(
         "Crossmember, mount pad", "1/4 in or 6 mm plate; slots to suit the mount",
         shapely.box(-60.0, -45.0, 60.0, 45.0),
         ((-38.0, 0.0, 11.0, ""), (38.0, 0.0, 11.0, "")), _cross(np.zeros(2), 20.0), "plan", tail.xyz,
+        count=1, thick_mm=6.35,
     )  # fmt: skip
     return [end, pad]

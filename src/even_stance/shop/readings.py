@@ -7,7 +7,7 @@ import numpy as np
 from even_stance.errors import InputError
 from even_stance.mechanics.repeats import mean_and_sure, outlier
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.measuring import TOOLS, Quantity, Reading, Tool
+from even_stance.vehicle.measuring import TOOLS, Quantity, Reading, Stage, Tool
 
 
 @dataclass(frozen=True)
@@ -29,12 +29,12 @@ class Mean:
 Means = dict[str, Mean]
 
 
-def means_of(job: Job) -> Means:
-    """The mean of every thing that was measured."""
+def means_of(job: Job, stage: Stage = "found") -> Means:
+    """The mean of every thing that was measured at one stage: readings of two stages are never put together."""
     found: dict[str, list[int]] = {}
     readings = job.measuring.readings
     for i, reading in enumerate(readings):
-        if reading.counts:
+        if reading.counts and reading.stage == stage:
             found.setdefault(reading.what, []).append(i)
     means = {}
     for what, indices in found.items():
@@ -58,5 +58,5 @@ def new_reading(
         raise InputError("Reading", f"{value:g} cannot be a reading.", "Check the figure and its unit.")
     return Reading(
         what=what, quantity=quantity, value=value, sure=TOOLS[tool].sure(quantity), tool=tool, taken=taken,
-        who=job.measuring.who, stance=job.measuring.stance, note=note,
+        who=job.measuring.who, stance=job.measuring.stance, note=note, stage=job.measuring.stage,
     )  # fmt: skip

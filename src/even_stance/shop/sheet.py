@@ -277,10 +277,13 @@ def _mount(job: Job, spot: Spot) -> Step:
     )  # fmt: skip
 
 
-def _with_readings(job: Job, readings: tuple[Reading, ...], what: str) -> Job:
-    """The job with other readings, and what the means now say put to use."""
+def _with_readings(job: Job, readings: tuple[Reading, ...], changed: Reading) -> Job:
+    """The job with other readings, and what the means now say put to use: those of the car as found make the design.
+
+    Readings of the car as it was built are kept and move nothing: they make a car of their own (`shop/asbuilt.py`).
+    """
     job = with_changes(job, measuring=with_changes(job.measuring, readings=readings))
-    step = step_of(job, what)
+    step = step_of(job, changed.what) if changed.stage == "found" else None
     return job if step is None else step.apply(job, means_of(job))
 
 
@@ -288,7 +291,7 @@ def take_reading(reading: Reading) -> Edit:
     """Keep a reading and put the mean of all like it to use."""
 
     def apply(job: Job) -> Job:
-        return _with_readings(job, (*job.measuring.readings, reading), reading.what)
+        return _with_readings(job, (*job.measuring.readings, reading), reading)
 
     return Edit(f"Reading of {reading.what.replace('/', ', ').replace('.', ' ')}", apply)
 
@@ -299,6 +302,6 @@ def set_aside(index: int, aside: bool = True) -> Edit:
     def apply(job: Job) -> Job:
         readings = list(job.measuring.readings)
         readings[index] = with_changes(readings[index], counts=not aside)
-        return _with_readings(job, tuple(readings), readings[index].what)
+        return _with_readings(job, tuple(readings), readings[index])
 
     return Edit("Set a reading aside" if aside else "Count a reading again", apply)

@@ -30,7 +30,7 @@ def turn_links(key: str, names: tuple[str, ...], longer_mm: float, label: str) -
     """
 
     def apply(job: Job) -> Job:
-        return with_axle(job, _stood_anew(job.vehicle.axle(key), names, longer_mm))
+        return with_axle(job, stood_anew(job.vehicle.axle(key), names, np.full(len(names), longer_mm)))
 
     return Edit(label, apply)
 
@@ -75,11 +75,19 @@ def _turned(axle: Axle, names: tuple[str, ...], longer: Array) -> tuple[Linkage,
     return linkage, solve_posture(with_lengths(linkage, by), np.zeros(1), np.zeros(1))
 
 
-def _stood_anew(axle: Axle, names: tuple[str, ...], longer_mm: float) -> Axle:
-    """An axle where it stands once its links have other lengths."""
-    linkage, pose = _turned(axle, names, np.full((1, len(names)), longer_mm))
+def stood_anew(axle: Axle, names: tuple[str, ...], longer: Array) -> Axle:
+    """An axle where it stands once its links have other lengths.
+
+    Args:
+        axle: the axle; names: which links; longer: by how much each, mm, shape (len(names),)
+
+    Raises:
+        LayoutError: the axle cannot take that.
+    """
+    linkage, pose = _turned(axle, names, longer[None])
     if not pose.ok.all():
-        raise LayoutError(f"{axle_title(axle)}: {' and '.join(names)} cannot change by {longer_mm:.1f} mm.")
+        many = " and ".join(f"{v:.1f} mm" for v in sorted(set(longer.tolist())))
+        raise LayoutError(f"{axle_title(axle)}: {' and '.join(names)} cannot change by {many}.")
 
     def there(point: Point) -> Point:
         x, y, z = placed(linkage, pose, np.array([point.xyz]))[0, 0, 0]

@@ -1,7 +1,8 @@
 """Undo and redo: a stack of earlier jobs behind one door."""
 
-from even_stance.vehicle.edits import Edit
+from even_stance.vehicle.edits import Edit, with_changes
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.log import Entry
 
 _DEEPEST = 500
 
@@ -63,5 +64,11 @@ class History:
             return False
         label, job = source.pop()
         target.append((label, self.job))
-        self.job = job
+        # A diary says what happened: going back in the design does not unwrite it.
+        kept = with_changes(job.log, entries=self.job.log.entries)
+        self.job = job if kept == job.log else with_changes(job, log=kept)
         return True
+
+    def write(self, entries: tuple[Entry, ...]) -> None:
+        """Write the diary; no step to undo."""
+        self.job = with_changes(self.job, log=with_changes(self.job.log, entries=entries))

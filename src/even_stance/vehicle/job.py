@@ -6,6 +6,7 @@ from pydantic import Field, model_validator
 
 from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.loading import LoadAssumptions
+from even_stance.vehicle.log import Log
 from even_stance.vehicle.measuring import Measuring
 from even_stance.vehicle.records import Name, Record
 
@@ -43,6 +44,7 @@ class Job(Record):
         branch: the name of the variant on the bench, whose car is `vehicle`; branch_note: what is thought of it.
         variants: the other ones; decision: which was chosen and why.
         weights: how much each answer counts when layouts are ranked, 1 when not given.
+        log: what was decided, done, fitted and fixed, and what is to be looked at again.
     """
 
     format: Literal["even-stance-job"] = "even-stance-job"
@@ -62,6 +64,7 @@ class Job(Record):
     variants: Annotated[tuple[Variant, ...], Field(max_length=200)] = ()
     decision: Annotated[str, Field(max_length=5_000)] = ""
     vehicle: Vehicle
+    log: Log = Log()
 
     @model_validator(mode="after")
     def _branches_have_names_of_their_own(self) -> "Job":

@@ -9,6 +9,12 @@ from even_stance.vehicle.records import Length, Mass, Name, Point, PositiveLengt
 
 Quantity = Literal["length", "angle", "mass"]
 Tool = Literal["tape", "plumb", "rule", "angle_finder", "scales", "gauge", "worked_out", "guess"]
+Stage = Literal["found", "tacked", "welded", "settled", "driven", "later"]
+# In the order of the work; all but the first are of the car as it was built.
+STAGES: dict[Stage, str] = {
+    "found": "as found", "tacked": "tacked", "welded": "welded", "settled": "settled",
+    "driven": "after the first drive", "later": "later",
+}  # fmt: skip
 Angle = Annotated[float, Field(ge=-180, le=180, allow_inf_nan=False)]
 
 
@@ -50,6 +56,7 @@ class Reading(Record):
         quantity: length in mm, angle in degrees, or mass in kg; value, sure: in that unit.
         taken: date and time, ISO 8601; who, stance, note: as typed, stance being the ride height and load at the time.
         counts: False when it was set aside as an outlier; it is kept all the same.
+        stage: at which stage of the build it was taken.
     """
 
     what: Annotated[str, Field(min_length=1, max_length=200)]
@@ -62,6 +69,7 @@ class Reading(Record):
     stance: Annotated[str, Field(max_length=200)] = ""
     note: Annotated[str, Field(max_length=500)] = ""
     counts: bool = True
+    stage: Stage = "found"
 
 
 class Heights(Record):
@@ -150,7 +158,7 @@ class Measuring(Record):
 
     Attributes:
         readings: every reading ever taken, in the order taken.
-        who, stance: filled into new readings.
+        who, stance, stage: filled into new readings.
         floor_slope_deg: how far the floor rises toward the front of the car; rake_deg: how far the frame points nose
             up against the ground (a car raked nose down has a negative one).
     """
@@ -158,6 +166,7 @@ class Measuring(Record):
     readings: Annotated[tuple[Reading, ...], Field(max_length=20_000)] = ()
     who: Annotated[str, Field(max_length=80)] = ""
     stance: Annotated[str, Field(max_length=200)] = ""
+    stage: Stage = "found"
     floor_slope_deg: Angle = 0.0
     rake_deg: Angle = 0.0
     heights: Heights = Heights()

@@ -1,6 +1,6 @@
 """The stations in the order of the work: adding one takes its own folders and a line here."""
 
-from even_stance.desktop.stations import build, clearance, driveline, links, springs, stance, steering, travel
+from even_stance.desktop.stations import buildsheet, clearance, driveline, links, springs, stance, steering, travel
 from even_stance.desktop.stations.spec import Station
 
 STATIONS: tuple[Station, ...] = (
@@ -11,5 +11,5 @@ STATIONS: tuple[Station, ...] = (
     steering.STATION,
     springs.STATION,
     clearance.STATION,
-    build.STATION,
+    buildsheet.STATION,
 )

@@ -27,6 +27,7 @@ from even_stance.vehicle.edits.driveline import (
     turn_pinion,
 )
 from even_stance.vehicle.edits.edit import Edit, made, with_axle, with_changes, with_member
+from even_stance.vehicle.edits.log import set_log, set_rechecks, turn_built
 from even_stance.vehicle.edits.members import replace_members, set_members
 from even_stance.vehicle.edits.points import (
     move_by,
@@ -113,12 +114,14 @@ __all__ = [
     "set_holes",
     "set_job",
     "set_joint",
+    "set_log",
     "set_marks",
     "set_measuring",
     "set_members",
     "set_mount",
     "set_powertrain",
     "set_price",
+    "set_rechecks",
     "set_shaft",
     "set_split",
     "set_springs",
@@ -142,6 +145,7 @@ __all__ = [
     "tape_cover",
     "thing_named",
     "tick",
+    "turn_built",
     "turn_collar",
     "turn_pinion",
     "twin_of",

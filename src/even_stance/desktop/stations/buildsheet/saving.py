@@ -1,0 +1,39 @@
+"""Papers of the build sheet: asked for a place, written, and told."""
+
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QWidget
+
+from even_stance.desktop.bench import Bench
+from even_stance.desktop.exporting import ask_path
+from even_stance.errors import StanceError
+from even_stance.exchange.wholefile import write_whole
+
+
+def save_paper(parent: QWidget, bench: Bench, what: str, start: str, path: Path | None = None) -> QFileDialog | None:
+    """Write one of the papers of the job, to a path or to where the person says."""
+
+    def write(to: Path) -> None:
+        from even_stance.exchange.papers import write_paper  # noqa: PLC0415 - paper is loaded late
+
+        try:
+            write_paper(bench.job, what, to)
+        except StanceError as error:
+            bench.refused.emit(str(error))
+            return
+        bench.refused.emit(f"{to.name} is written.")
+
+    if path is not None:
+        write(path)
+        return None
+    return ask_path(parent, "Save", start, f"(*{Path(start).suffix})", write)
+
+
+def save_bytes(bench: Bench, path: Path, content: bytes) -> None:
+    """Write what was made, and tell."""
+    try:
+        write_whole(path, content)
+    except StanceError as error:
+        bench.refused.emit(str(error))
+        return
+    bench.refused.emit(f"{path.name} is written.")

@@ -1,0 +1,79 @@
+"""The log of a build: what was decided, done, fitted and fixed, when; photos; and what is to be looked at again."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from even_stance.vehicle.measuring import Stage
+from even_stance.vehicle.records import Name, Record
+
+EntryKind = Literal["note", "decision", "fix", "fits", "does_not", "notched", "weld", "photo"]
+ENTRY_WORDS: dict[EntryKind, str] = {
+    "note": "note", "decision": "decided", "fix": "fix", "fits": "fits", "does_not": "does not fit",
+    "notched": "notched", "weld": "welded", "photo": "photo",
+}  # fmt: skip
+MOST_ENTRIES, MOST_PHOTOS = 10_000, 5_000
+When = Annotated[str, Field(max_length=40)]
+Amount = Annotated[float, Field(ge=0, le=10_000_000, allow_inf_nan=False)]
+
+
+class Entry(Record):
+    """One entry of the diary.
+
+    Attributes:
+        at: date and time, ISO 8601; kind: what sort of thing; title, text: what it says; stage: of the build then.
+        hours, money: what it took, where it was said; photos: their file names in the job's photo folder.
+        by_itself: whether the app made it from what was done.
+    """
+
+    at: When
+    kind: EntryKind = "note"
+    title: Name
+    text: Annotated[str, Field(max_length=5_000)] = ""
+    stage: Stage = "found"
+    hours: Amount | None = None
+    money: Amount | None = None
+    photos: Annotated[tuple[Annotated[str, Field(min_length=1, max_length=200)], ...], Field(max_length=50)] = ()
+    by_itself: bool = False
+
+
+RecheckWhen = Literal["settled", "first_drive", "miles", "trips"]
+RECHECK_WORDS: dict[RecheckWhen, str] = {
+    "settled": "after settling", "first_drive": "after the first drive", "miles": "after so many miles",
+    "trips": "after so many trips",
+}  # fmt: skip
+
+
+class Recheck(Record):
+    """Something to look at again.
+
+    Attributes:
+        title: what; when: after what; every: of miles (or km) and trips, how many; what: the reading it goes with, if
+            it is one of the measuring sheet; expect: what that should be, in the reading's unit; sure: its +/-.
+        done: when it was looked at last; found: what was found then, in words.
+    """
+
+    title: Name
+    when: RecheckWhen = "settled"
+    every: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0
+    what: Annotated[str, Field(max_length=200)] = ""
+    expect: Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)] | None = None
+    sure: Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)] = 0.0
+    done: When = ""
+    found: Annotated[str, Field(max_length=500)] = ""
+
+
+class Turned(Record):
+    """A link of the built car that was made longer (+) or shorter than its cut length says, at its threads or anew."""
+
+    axle: Name
+    part: Name
+    longer_mm: Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)]
+
+
+class Log(Record):
+    """The log of a job: entries in the order made, what is to be looked at again, and links turned on the built car."""
+
+    entries: Annotated[tuple[Entry, ...], Field(max_length=MOST_ENTRIES)] = ()
+    rechecks: Annotated[tuple[Recheck, ...], Field(max_length=500)] = ()
+    turned: Annotated[tuple[Turned, ...], Field(max_length=200)] = ()
