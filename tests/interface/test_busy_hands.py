@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QFileDialog
 from tests.interface.conftest import Open
 from tests.interface.hands import Watch, busy
 
-ACTIONS = 80
+ACTIONS = 60
 
 
 @pytest.mark.gaps

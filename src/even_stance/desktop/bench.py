@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from even_stance.desktop.buildwatch import BuildWatch
 from even_stance.desktop.document import Document, Outcome
 from even_stance.desktop.gapwatch import GapWatch
+from even_stance.desktop.logwatch import LogWatch
 from even_stance.desktop.selection import Along, Selection
 from even_stance.desktop.studies import Studies
 from even_stance.exchange.jobfile import FileStamp
@@ -21,6 +22,7 @@ from even_stance.study.steerends import steered_along
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Edit
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.log import Entry
 from even_stance.vehicle.posture import AxlePosture, CarPosture
 from even_stance.vehicle.spots import Spot, is_there
 from even_stance.vehicle.variants import branch_names, branch_off, fresh_name, vehicle_of
@@ -47,6 +49,7 @@ class Bench(QObject):
         self.look_at = Selection.first(job)
         self.gaps = GapWatch(self)
         self.build = BuildWatch(self)
+        self.log = LogWatch(self)
         self.open_job(job)
 
     def open_job(self, job: Job, path: Path | None = None, stamp: FileStamp | None = None) -> None:
@@ -144,6 +147,12 @@ class Bench(QObject):
         if self.on_its_way:
             self.studies.settle()
             self.job_changed.emit()
+
+    def write(self, entries: tuple[Entry, ...]) -> None:
+        """Write the diary: no step to undo, for a diary says what happened."""
+        self.document.history.write(entries)
+        self.studies.show(self.job)
+        self.job_changed.emit()
 
     def undo(self) -> None:
         """Take back the last edit."""

@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import QApplication
 from even_stance.desktop.app import dispose
 from even_stance.desktop.look import Look, LookName
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.stations.driveline.station import ENGINE
 from even_stance.desktop.stations.links.station import HOLES, VARIANTS, WALK
 from even_stance.desktop.stations.springs.station import FLOOR
 from even_stance.desktop.stations.stance.station import CAR, HEIGHTS, SHEET, SQUARE
@@ -18,7 +17,10 @@ from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.catalog.steerings import steering_guess
-from even_stance.vehicle.edits import move_by, raise_tail, set_holes, set_steering
+from even_stance.shop.asbuilt import expected
+from even_stance.shop.readings import new_reading
+from even_stance.shop.sheet import take_reading
+from even_stance.vehicle.edits import move_by, raise_tail, set_holes, set_measuring, set_steering
 from even_stance.vehicle.spots import Spot
 
 Pose = Callable[[MainWindow], None]
@@ -112,11 +114,6 @@ def _driveline(window: MainWindow) -> None:
     window.bench.select_figure("shaft_residual_deg")
 
 
-def _engine(window: MainWindow) -> None:
-    _driveline(window)
-    window.station("driveline").turn_to(ENGINE)
-
-
 def _steering(window: MainWindow) -> None:
     bench = window.bench
     bench.select_axle("front")
@@ -168,6 +165,25 @@ def _build(window: MainWindow) -> None:
     _settle()
 
 
+def _log(window: MainWindow) -> None:
+    bench = window.bench
+    bench.select_axle("rear")
+    bench.do(set_measuring("Stage", stage="tacked"))
+    taped = {"Upper left": (6.0, 0.0, -11.0), "Upper right": (0.5, 0.0, 0.7), "Lower left": (1.0, -0.6, 0.4)}
+    for member, off in taped.items():
+        for axis, by in zip(("ahead", "left", "up"), off, strict=True):
+            what = f"rear/{member}/chassis/{axis}"
+            should = expected(bench.job, what)
+            assert should is not None
+            bench.do(take_reading(new_reading(bench.job, what, "length", should + by, "tape", "2026-04-04T10:00")))
+    window.go("log")
+    deadline = time.monotonic() + 20.0
+    while not bench.log.up_to_date and time.monotonic() < deadline:
+        QApplication.processEvents()
+        time.sleep(0.01)
+    _settle()
+
+
 def _new(window: MainWindow) -> None:
     window.ask_new()
 
@@ -187,11 +203,11 @@ _SHOTS: tuple[tuple[str, int, LookName, Pose], ...] = (
     ("variants", 0, "paper", _variants),
     ("holes", 0, "paper", _holes),
     ("driveline", 1, "paper", _driveline),
-    ("driveline-engine", 1, "paper", _engine),
     ("steering", 2, "night", _steering),
     ("springs", 1, "paper", _springs(FLOOR)),
     ("clearance", 0, "paper", _clearance),
     ("build", 0, "paper", _build),
+    ("log", 0, "paper", _log),
 )
 
 

@@ -13,8 +13,10 @@ from even_stance.judgement.clearances import gap_findings, gap_verdicts
 from even_stance.judgement.findings import Finding, number_findings, travel_findings
 from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.verdicts import Verdict, judge, judge_beams, study_wanted_bind
+from even_stance.shop.asbuilt import built_findings
 from even_stance.shop.buildsheet import BuildStudy
 from even_stance.shop.findings import shop_findings
+from even_stance.shop.rechecks import recheck_findings
 from even_stance.study.beams import beams_of
 from even_stance.study.carried import carrier_of, standing
 from even_stance.study.clearances import GapStudy
@@ -227,6 +229,16 @@ class Studies:
             return [*build_findings(job), *(strength_findings(job, known.uses) if known is not None else [])]
 
         return self._keep("built", (job.vehicle, job.units, job.bands, id(known)), make)
+
+    def logged(self) -> list[Finding]:
+        """What is really off on the built car, and what is to be looked at again."""
+        job, kept = self.job, self._kept.get("logged")
+        if kept is not None and self.on_its_way:
+            found = kept[1]
+            assert isinstance(found, list)
+            return found
+        reads = (job.vehicle, job.measuring, job.log, job.units)
+        return self._keep("logged", reads, lambda: [*built_findings(job), *recheck_findings(job)])
 
     def verdicts(self, key: str) -> list[Verdict]:
         """The judged figures of an axle at the posture shown, and its tightest gaps over all of them."""

@@ -250,6 +250,8 @@ class Vials(QScrollArea):
         out = [v for v in every if v.state in ("low", "high")]
         if station == "clearance":  # gaps come after all other numbers, and are what is asked about here
             out.sort(key=lambda v: v.station != station)
+        if station == "log" and bench.log.verdicts:
+            return bench.log.verdicts
         mine = [v for v in every if v.station == station] or every
         # The number looked at keeps its vial, wherever it belongs.
         looked = [v for v in every if v.figure.key == bench.figure and v not in mine]

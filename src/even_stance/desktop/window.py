@@ -107,6 +107,7 @@ class MainWindow(QMainWindow):
         self.look.changed.connect(self._size_columns)
         self.bench.gaps.changed.connect(self._worked_out)
         self.bench.build.changed.connect(self._worked_out)
+        self.bench.log.changed.connect(self._worked_out)
 
     def _worked_out(self) -> None:
         for view in (self.vials, self.order, self.changes):

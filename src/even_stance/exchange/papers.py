@@ -4,6 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from even_stance.errors import InputError, JobFileError
+from even_stance.exchange.bookpdf import book_pdf, recheck_card
 from even_stance.exchange.buildpdf import cutlist_pdf, order_pdf, shopping_pdf
 from even_stance.exchange.cardpdf import card_pdf
 from even_stance.exchange.dxf import drawing_dxf
@@ -30,6 +31,8 @@ PAPERS: dict[str, Callable[[Job], bytes]] = {
     "shopping-table": lambda job: shopping_csv(job.vehicle, job.units).encode("utf-8-sig"),
     "templates": lambda job: templates_pdf(job, plates_of(job.vehicle, job.units)),
     "order-of-work": order_pdf,
+    "build-book": book_pdf,
+    "recheck-card": recheck_card,
 }
 
 

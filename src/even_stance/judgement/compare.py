@@ -1,5 +1,6 @@
 """Variants side by side: every judged number of each, and whether it is in its band."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from even_stance.errors import StanceError
@@ -22,12 +23,16 @@ class Comparison:
 
 def compare_variants(job: Job, key: str) -> Comparison:
     """Every judged number of an axle at ride height in every variant."""
-    names = branch_names(job)
+    # Bands are shared between the rear axles that a variant has, not those on the bench.
+    return compare_jobs([(n, with_changes(job, vehicle=vehicle_of(job, n))) for n in branch_names(job)], key)
+
+
+def compare_jobs(cars: Sequence[tuple[str, Job]], key: str) -> Comparison:
+    """Every judged number of an axle at ride height on each of some cars, in the units of the first."""
+    names, job = [name for name, _ in cars], cars[0][1]
     columns: list[dict[str, str]] = []
-    for name in names:
-        vehicle = vehicle_of(job, name)
-        # Bands are shared between the rear axles that this variant has, not those on the bench.
-        here, cells = with_changes(job, vehicle=vehicle), dict[str, str]()
+    for _, here in cars:
+        vehicle, cells = here.vehicle, dict[str, str]()
         try:
             study = study_axle(vehicle, vehicle.axle(key), 0.0, 0.0, {})
             for figure in (*study.figures, *ride_figures(vehicle, study, {})):

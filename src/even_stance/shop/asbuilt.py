@@ -10,12 +10,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.errors import StanceError
+from even_stance.judgement.findings import Finding
 from even_stance.mechanics.rigidfit import Fit, odd_one, rigid_fit
 from even_stance.mechanics.vectors import Array
 from even_stance.shop.readings import Means, means_of
 from even_stance.shop.sheet import sheet
 from even_stance.shop.steps import Step
 from even_stance.study.figures import AxleStudy, study_axle
+from even_stance.units import format_length, length_unit
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import STAGES, Stage
 from even_stance.vehicle.spots import Spot, all_spots, body_of, point_of
@@ -85,6 +87,20 @@ def deviations(job: Job, until: Stage | None = None) -> list[Deviation]:
         sure = max(means[w].sure for w in measured)
         found.append(Deviation(spot, off, sure, float(np.linalg.norm(off))))
     return sorted(found, key=lambda d: d.sure_mm - d.far_mm)
+
+
+def built_findings(job: Job) -> list[Finding]:
+    """What is really off on the built car."""
+    off = [d for d in deviations(job) if d.really]
+    if not off:
+        return []
+    units = job.units
+    said = ", ".join(
+        f"{d.spot.axle} {d.spot.words} {format_length(d.far_mm, units).removeprefix('~')} {length_unit(units)}"
+        for d in off[:3]
+    )
+    many = f"{len(off)} point{'' if len(off) == 1 else 's'} off"
+    return [Finding("built-off", "look", "log", many, f"Built otherwise than designed: {said}.")]
 
 
 def _points(job: Job) -> dict[Spot, Step]:

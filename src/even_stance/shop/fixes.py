@@ -11,14 +11,12 @@ from itertools import combinations
 from typing import Literal
 
 import numpy as np
-from scipy.optimize import minimize_scalar
 
 from even_stance.errors import StanceError
 from even_stance.judgement.wording import bracket_words, move_words
 from even_stance.mechanics.vectors import Array
 from even_stance.shop.asbuilt import Deviation, as_built, deviations, moved_back
 from even_stance.study.cutlist import cut_list
-from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.threads import stands, stood_anew
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Axle
@@ -69,7 +67,7 @@ class Fix:
 
     Attributes:
         kind, title: what to do; cost: rank, cheaper ones less; stand: where the axle then stands; comes: what comes of
-            it; study: its numbers then, or None.
+            it.
         longer: links to be made longer, mm, by name; spot, moved: a point that is moved, and how far, mm.
     """
 
@@ -78,7 +76,6 @@ class Fix:
     cost: float
     stand: Stand
     comes: str
-    study: AxleStudy | None
     longer: tuple[tuple[str, float], ...] = ()
     spot: Spot | None = None
     moved: tuple[float, float, float] = (0.0, 0.0, 0.0)
@@ -157,24 +154,18 @@ def fixes(job: Job, key: str, until: Stage | None = None) -> list[Fix]:
     found = [*_turns(job, key, built, now), *_holes(job, key, built, off), *_moves(job, key, built, off)]
     recut = _recut(job, key, built)
     found += [recut] if recut is not None else []
-    found.append(_fix(job, key, built, "live", "Live with it", 9.0, now, np.zeros(len(rods_of(job.vehicle.axle(key))))))
+    names = rods_of(job.vehicle.axle(key))
+    found.append(_fix(names, "live", "Live with it", 9.0, now, np.zeros(len(names))))
     return sorted(found, key=lambda f: (not f.stand.good, f.cost))
 
 
 def _fix(
-    job: Job, key: str, built: Job, kind: FixKind, title: str, cost: float, stand: Stand, more: Array,
+    names: tuple[str, ...], kind: FixKind, title: str, cost: float, stand: Stand, more: Array,
     spot: Spot | None = None, moved: tuple[float, float, float] = (0.0, 0.0, 0.0), comes: str = "",
 ) -> Fix:  # fmt: skip
-    study = None
-    try:
-        car = hung(job, key, built, more)
-        study = study_axle(car.vehicle, car.vehicle.axle(key), 0.0, 0.0, {})
-    except StanceError:
-        study = None
     said = "all in" if stand.good else "does not cure"
-    names = rods_of(job.vehicle.axle(key))
     longer = tuple((n, float(v)) for n, v in zip(names, more, strict=True) if abs(v) > 1e-9)
-    return Fix(kind, title, cost, stand, f"{said}{'; ' if comes else ''}{comes}", study, longer, spot, moved)
+    return Fix(kind, title, cost, stand, f"{said}{'; ' if comes else ''}{comes}", longer, spot, moved)
 
 
 def reserve(job: Job, key: str, name: str) -> tuple[float, float]:
@@ -221,9 +212,7 @@ def _turns(job: Job, key: str, built: Job, now: Stand) -> Iterator[Fix]:
         said = [_turn_words(names[i].lower(), float(v) / half) for i, v in enumerate(tried[k]) if abs(v) > 1e-9]
         left = min(min(reserve(job, key, n)) - abs(v) for n, v in zip(names, tried[k], strict=True) if abs(v) > 1e-9)
         comes = f"{_said(job, max(left, 0.0))} of thread left"
-        yield _fix(
-            job, key, built, "turn", f"Turn {' and '.join(said)}", 1.0 + 0.3 * count, stand, tried[k], comes=comes
-        )
+        yield _fix(names, "turn", f"Turn {' and '.join(said)}", 1.0 + 0.3 * count, stand, tried[k], comes=comes)
 
 
 def _turn_words(name: str, turns: float) -> str:
@@ -244,7 +233,8 @@ def _said(job: Job, mm: float) -> str:
 
 def _holes(job: Job, key: str, built: Job, off: list[Deviation]) -> Iterator[Fix]:
     """The next hole up or down at a bracket that is off."""
-    none = np.zeros(len(rods_of(job.vehicle.axle(key))))
+    names = rods_of(job.vehicle.axle(key))
+    none = np.zeros(len(names))
     for deviation in off[:3]:
         _, hole = holes_of(built, deviation.spot)
         if hole is None:
@@ -257,12 +247,13 @@ def _holes(job: Job, key: str, built: Job, off: list[Deviation]) -> Iterator[Fix
             stand = stand_of(job, key, moved)
             if stand is not None:
                 title = f"{bracket_words(deviation.spot, None)}: next hole {'up' if step > 0 else 'down'}"
-                yield _fix(job, key, moved, "hole", title, 1.2, stand, none, deviation.spot)
+                yield _fix(names, "hole", title, 1.2, stand, none, deviation.spot)
 
 
 def _moves(job: Job, key: str, built: Job, off: list[Deviation]) -> Iterator[Fix]:
     """The hole drilled anew where it should be, or the tack cut and the bracket moved there."""
-    none = np.zeros(len(rods_of(job.vehicle.axle(key))))
+    names = rods_of(job.vehicle.axle(key))
+    none = np.zeros(len(names))
     for deviation in off[:3]:
         back = moved_back(deviation.off.tolist())
         moved = move_by(deviation.spot, *back, both_sides=False).apply(built)
@@ -271,7 +262,7 @@ def _moves(job: Job, key: str, built: Job, off: list[Deviation]) -> Iterator[Fix
             continue
         where = move_words(*back, job.units, float(deviation.spot.member.find("right") < 0) * 2.0 - 1.0)
         bracket = bracket_words(deviation.spot, None)
-        make = partial(_fix, job, key, moved, stand=stand, more=none, spot=deviation.spot, moved=back)
+        make = partial(_fix, names, stand=stand, more=none, spot=deviation.spot, moved=back)
         flat = float(np.hypot(back[0], back[2]))
         if abs(back[1]) < 1.0 and flat >= 1.3 * _HOLE_MM:
             yield make("redrill", f"Re-drill {bracket.lower()}, {where}", 3.0, comes="new hole clear of the old one")
@@ -282,17 +273,16 @@ def _recut(job: Job, key: str, built: Job) -> Fix | None:
     """One link cut anew to the length that serves best."""
     names = rods_of(job.vehicle.axle(key))
     best: tuple[float, int, float] | None = None
-    for i in range(len(names)):
-
-        def bad(v: float, i: int = i) -> float:
-            stand = stand_of(job, key, built, _row(len(names), {i: v}))
-            return 1e6 if stand is None else stand.badness
-
-        found = minimize_scalar(
-            bad, bounds=(-_MOST_RECUT_MM, _MOST_RECUT_MM), method="bounded", options={"xatol": 0.05}
-        )
-        if best is None or found.fun < best[0]:
-            best = (float(found.fun), i, float(found.x))
+    for step, around in ((2.0, None), (0.1, 2.0), (0.01, 0.1)):  # coarse, then closer around the best so far
+        reach = np.arange(-_MOST_RECUT_MM, _MOST_RECUT_MM + 1e-9, step)
+        if best is not None and around is not None:
+            reach = best[2] + np.arange(-around, around + 1e-9, step)
+        which = range(len(names)) if best is None else (best[1],)
+        tried = [(i, float(v)) for i in which for v in reach]
+        every = _stands(job, key, built, np.array([_row(len(names), {i: v}) for i, v in tried]).reshape(-1, len(names)))
+        for (i, v), one in zip(tried, every, strict=True):
+            if one is not None and (best is None or one.badness < best[0]):
+                best = (one.badness, i, v)
     if best is None:
         return None
     _, i, v = best
@@ -306,4 +296,4 @@ def _recut(job: Job, key: str, built: Job) -> Fix | None:
         if cut is not None
         else f", {_said(job, v)} {'longer' if v > 0 else 'shorter'}"
     )
-    return _fix(job, key, built, "recut", f"Re-cut {names[i].lower()}{to}", 4.0, stand, more, comes="new tube")
+    return _fix(names, "recut", f"Re-cut {names[i].lower()}{to}", 4.0, stand, more, comes="new tube")

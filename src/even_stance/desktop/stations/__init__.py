@@ -1,6 +1,6 @@
 """The stations in the order of the work: adding one takes its own folders and a line here."""
 
-from even_stance.desktop.stations import buildsheet, clearance, driveline, links, springs, stance, steering, travel
+from even_stance.desktop.stations import buildsheet, clearance, driveline, links, log, springs, stance, steering, travel
 from even_stance.desktop.stations.spec import Station
 
 STATIONS: tuple[Station, ...] = (
@@ -12,4 +12,5 @@ STATIONS: tuple[Station, ...] = (
     springs.STATION,
     clearance.STATION,
     buildsheet.STATION,
+    log.STATION,
 )

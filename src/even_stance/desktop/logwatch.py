@@ -1,0 +1,62 @@
+"""Works the built car out beside the window while the log is looked at."""
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from even_stance.desktop.background import LateStudy
+from even_stance.judgement.verdicts import Verdict
+from even_stance.shop.builtstudy import BuiltStudy, study_built_axle
+
+if TYPE_CHECKING:
+    from even_stance.desktop.bench import Bench
+
+
+class LogWatch(QObject):
+    """The axle looked at as it was built.
+
+    Signals:
+        changed: more is known.
+    """
+
+    changed = pyqtSignal()
+
+    def __init__(self, bench: "Bench") -> None:
+        super().__init__(bench)
+        self._bench = bench
+        self.study: BuiltStudy | None = None
+        self._of: tuple[object, str] | None = None
+        self.eager = False
+        self._late = LateStudy(self)
+        self._late.done.connect(self._arrived)
+        bench.job_changed.connect(self.follow)
+
+    @property
+    def up_to_date(self) -> bool:
+        """Whether what is known is of the job and axle as they are now."""
+        return self._of is not None and self._of[1] == self._bench.axle_key and self._of[0] == self._bench.job
+
+    @property
+    def verdicts(self) -> list[Verdict]:
+        """The judged numbers as built, while they are known."""
+        return list(self.study.verdicts) if self.study is not None and self.up_to_date else []
+
+    def look(self, eager: bool) -> None:
+        """Say whether the built car is being looked at just now."""
+        self.eager = eager
+        self.follow()
+
+    def follow(self) -> None:
+        """Catch up when there is a pause."""
+        if not self.eager or self.up_to_date:
+            return
+        job, key = self._bench.job, self._bench.axle_key
+        self._late.ask(lambda: (job, key, study_built_axle(job, key)))
+
+    def _arrived(self, result: object) -> None:
+        if not isinstance(result, tuple):
+            self._bench.refused.emit(str(result))
+            return
+        job, key, study = result
+        self._of, self.study = (job, key), study
+        self.changed.emit()

@@ -1,0 +1,87 @@
+"""The diary by date: what was written, and by itself what was measured and decided; searched by words."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.log import ENTRY_WORDS, Entry
+from even_stance.vehicle.measuring import STAGES, Reading, Stage
+
+
+@dataclass(frozen=True)
+class Item:
+    """One line of the diary.
+
+    Attributes:
+        at: date and time, ISO 8601, may be empty; kind: in a word; title, text: what it says; stage: of the build then.
+        photos: file names; entry: which entry of the log it is, or -1 for what comes from readings and variants.
+    """
+
+    at: str
+    kind: str
+    title: str
+    text: str
+    stage: Stage
+    photos: tuple[str, ...] = ()
+    entry: int = -1
+
+
+def diary(job: Job, words: str = "") -> list[Item]:
+    """All of the diary, the latest first; only what has all of the words, if any are given."""
+    every = [*_entries(job), *_readings(job), *_decisions(job)]
+    every.sort(key=lambda item: item.at, reverse=True)
+    asked = words.lower().split()
+    return [
+        i for i in every if all(w in f"{i.kind} {i.title} {i.text} {i.at} {STAGES[i.stage]}".lower() for w in asked)
+    ]
+
+
+def _entries(job: Job) -> Iterator[Item]:
+    for i, entry in enumerate(job.log.entries):
+        took = [
+            f"{entry.hours:g} h" if entry.hours is not None else "",
+            f"{entry.money:.2f}" if entry.money is not None else "",
+        ]
+        text = "; ".join(t for t in (entry.text, *took) if t)
+        yield Item(entry.at, ENTRY_WORDS[entry.kind], entry.title, text, entry.stage, entry.photos, i)
+
+
+def _readings(job: Job) -> Iterator[Item]:
+    """Readings of one day and stage together."""
+    days: dict[tuple[str, Stage], list[Reading]] = {}
+    for reading in job.measuring.readings:
+        days.setdefault((reading.taken[:10], reading.stage), []).append(reading)
+    for (_, stage), own in days.items():
+        first = own[0]
+        stance = f"; {first.stance}" if first.stance else ""
+        few = ", ".join(_reading_words(r, job.units) for r in own[:4]) + (" ..." if len(own) > 4 else "")
+        many = f"{len(own)} reading{'' if len(own) == 1 else 's'}"
+        yield Item(max(r.taken for r in own), "measured", many, f"{few}{stance}", stage)
+
+
+def _reading_words(reading: Reading, units: System) -> str:
+    what = reading.what.replace("/", " ").replace(".", " ")
+    if reading.quantity == "angle":
+        return f"{what} {reading.value:.1f}°"
+    if reading.quantity == "mass":
+        return f"{what} {format_mass(reading.value, units)} {mass_unit(units)}"
+    return f"{what} {format_length(reading.value, units).removeprefix('~')} {length_unit(units)}"
+
+
+def _decisions(job: Job) -> Iterator[Item]:
+    if job.decision:
+        yield Item("", "decided", "Why this variant", job.decision, "found")
+
+
+def sums(job: Job) -> tuple[float, float]:
+    """Hours and money of all entries."""
+    return (
+        sum(e.hours or 0.0 for e in job.log.entries),
+        sum(e.money or 0.0 for e in job.log.entries),
+    )
+
+
+def with_entry(job: Job, entry: Entry) -> tuple[Entry, ...]:
+    """The entries with one more."""
+    return (*job.log.entries, entry)
