@@ -204,7 +204,7 @@ def _paths(data: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
     return found
 
 
-@settings(max_examples=250, deadline=None)
+@settings(max_examples=120, deadline=None)
 @given(st.integers(0, 2), st.integers(0, 10**6), st.sampled_from(_VALUES), st.sampled_from(["set", "drop", "add"]))
 def test_a_file_changed_anywhere_opens_or_says_what_is_wrong(demo: int, at: int, value: Any, how: str) -> None:
     """One value anywhere replaced, dropped or added: the job opens, or one sentence names the file."""

@@ -18,6 +18,7 @@ from even_stance.shop.sheet import sheet
 from even_stance.shop.steps import Step
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.units import format_length, length_unit
+from even_stance.vehicle.edits import move_by
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import STAGES, Stage
 from even_stance.vehicle.spots import Spot, all_spots, body_of, point_of
@@ -114,6 +115,12 @@ def _points(job: Job) -> dict[Spot, Step]:
                 found[spot] = by[key]
                 break
     return found
+
+
+def one_only(job: Job, deviation: Deviation) -> Job:
+    """The design with just one point where it was found: what this one alone does."""
+    x, y, z = (float(v) for v in deviation.off)
+    return move_by(deviation.spot, x, y, z, both_sides=False).apply(job)
 
 
 @dataclass(frozen=True, eq=False)

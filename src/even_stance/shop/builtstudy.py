@@ -5,10 +5,11 @@ from dataclasses import dataclass, replace
 from even_stance.errors import StanceError
 from even_stance.judgement.verdicts import Verdict, judge
 from even_stance.shop.asbuilt import Deviation, Group, as_built, built_stages, deviations, groups
-from even_stance.shop.fixes import Fix, Stand, fixes, hung, rods_of, stand_of
+from even_stance.shop.fixes import Fix, Stand, effects, fixes, hung, rods_of, stand_of
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Stage
+from even_stance.vehicle.spots import Spot
 
 
 @dataclass(frozen=True, eq=False)
@@ -17,7 +18,8 @@ class BuiltStudy:
 
     Attributes:
         job, axle: of which; stage: up to which stage; built: the job with the car as built, its axle on its links.
-        off: points against the design; groups: those that moved as one piece; fixes: ways to put it right.
+        off: points against the design, those that do most first; does: what each of them does alone.
+        groups: those that moved as one piece; fixes: ways to put it right.
         stand: where the axle stands against the design; designed, verdicts: its study as designed, and its judged
             numbers as built with what was designed.
     """
@@ -27,6 +29,7 @@ class BuiltStudy:
     stage: Stage
     built: Job
     off: tuple[Deviation, ...]
+    does: dict[Spot, Stand]
     groups: tuple[Group, ...]
     fixes: tuple[Fix, ...]
     stand: Stand | None
@@ -45,9 +48,12 @@ def study_built_axle(job: Job, key: str, until: Stage | None = None) -> BuiltStu
     if rods_of(job.vehicle.axle(key)) and stand is not None:
         built = hung(job, key, built)
     designed, verdicts = _verdicts(job, built, key)
+    off = deviations(job, stage)
+    does = effects(job, key, off)
+    off.sort(key=lambda d: (not d.really, -does[d.spot].badness if d.spot in does else 0.0))
     return BuiltStudy(
-        job, key, stage, built, tuple(deviations(job, stage)), tuple(groups(job, stage)), tuple(fixes(job, key, stage)),
-        stand, designed, tuple(verdicts),
+        job, key, stage, built, tuple(off), does, tuple(groups(job, stage)), tuple(fixes(job, key, stage)), stand,
+        designed, tuple(verdicts),
     )  # fmt: skip
 
 

@@ -72,6 +72,9 @@ def _reading_words(reading: Reading, units: System) -> str:
 def _decisions(job: Job) -> Iterator[Item]:
     if job.decision:
         yield Item("", "decided", "Why this variant", job.decision, "found")
+    for name, note in ((job.branch, job.branch_note), *((v.name, v.note) for v in job.variants)):
+        if note:
+            yield Item("", "thought", f"Variant {name}", note, "found")
 
 
 def sums(job: Job) -> tuple[float, float]:

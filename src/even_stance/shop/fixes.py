@@ -4,7 +4,7 @@ The built car stands on its links as they were cut: where a bracket is off, the 
 where the axle then stands against the design: its pinion's angle, how far it is aside and ahead, and how square.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
 from itertools import combinations
@@ -15,7 +15,7 @@ import numpy as np
 from even_stance.errors import StanceError
 from even_stance.judgement.wording import bracket_words, move_words
 from even_stance.mechanics.vectors import Array
-from even_stance.shop.asbuilt import Deviation, as_built, deviations, moved_back
+from even_stance.shop.asbuilt import Deviation, as_built, deviations, moved_back, one_only
 from even_stance.study.cutlist import cut_list
 from even_stance.study.threads import stands, stood_anew
 from even_stance.units import format_length, length_unit
@@ -26,7 +26,7 @@ from even_stance.vehicle.measuring import Stage
 from even_stance.vehicle.members import Rod
 from even_stance.vehicle.spots import Spot, holes_of
 
-FixKind = Literal["turn", "hole", "redrill", "recut", "move", "live"]
+FixKind = Literal["turn", "hole", "shim", "redrill", "recut", "move", "live"]
 # What counts as one: half a degree, an eighth of an inch (common practice, no source).
 _DEG, _MM = 0.5, 3.175
 _MOST_HALF_TURNS, _MOST_RECUT_MM = 8, 40.0
@@ -150,13 +150,37 @@ def fixes(job: Job, key: str, until: Stage | None = None) -> list[Fix]:
     built = as_built(job, until)
     now = stand_of(job, key, built)
     if not off or now is None:
-        return []
+        return list(_wedge(job, key, built))
     found = [*_turns(job, key, built, now), *_holes(job, key, built, off), *_moves(job, key, built, off)]
     recut = _recut(job, key, built)
     found += [recut] if recut is not None else []
     names = rods_of(job.vehicle.axle(key))
     found.append(_fix(names, "live", "Live with it", 9.0, now, np.zeros(len(names))))
     return sorted(found, key=lambda f: (not f.stand.good, f.cost))
+
+
+def effects(job: Job, key: str, off: Sequence[Deviation]) -> dict[Spot, Stand]:
+    """What each point that is off does by itself to where the axle stands, for points of its links."""
+    found = {}
+    for deviation in off:
+        if deviation.spot.axle == key and deviation.spot.member in rods_of(job.vehicle.axle(key)):
+            stand = stand_of(job, key, one_only(job, deviation))
+            if stand is not None:
+                found[deviation.spot] = stand
+    return found
+
+
+def _wedge(job: Job, key: str, built: Job) -> Iterator[Fix]:
+    """A wedge under the seats of a leaf axle whose pinion was measured to point elsewhere than designed."""
+    design, axle = job.vehicle.axle(key), built.vehicle.axle(key)
+    if design.pinion is None or axle.pinion is None or not any(m.kind == "leaf" for m in axle.members):
+        return
+    off = axle.pinion.nose_up_deg - design.pinion.nose_up_deg
+    if abs(off) > axle.pinion.angle_sure_deg:
+        title = f"Wedge of {abs(off):.1f}° under the spring seats, pinion {'down' if off > 0 else 'up'}"
+        yield _fix(
+            (), "shim", title, 2.0, Stand(0.0, 0.0, 0.0, 0.0), np.zeros(0), comes="longer center pins, U-bolts anew"
+        )
 
 
 def _fix(

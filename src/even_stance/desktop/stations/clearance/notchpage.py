@@ -1,5 +1,6 @@
 """Notch: what the moving part sweeps on the face of the part to be cut, at full size on paper or for the cutter."""
 
+from datetime import datetime
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
@@ -21,6 +22,7 @@ from even_stance.judgement.findings import CAUTIONS
 from even_stance.study.notch import Notch, cut_plate, notch_for
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.edits import change_thing
+from even_stance.vehicle.log import Entry
 
 _FACES = (("", "the best face"), ("side", "from the left"), ("plan", "from above"), ("rear", "from behind"))
 
@@ -216,7 +218,12 @@ class NotchPage(QWidget):
         except StanceError as error:
             self._bench.refused.emit(str(error))
             return
-        self._bench.do(change_thing(self.notch.thing, f"notched for {self.notch.mover}", form=plate))
+        notch = self.notch
+        if self._bench.do(change_thing(notch.thing, f"notched for {notch.mover}", form=plate)).done:
+            entry = Entry(at=datetime.now().astimezone().isoformat(timespec="seconds"), kind="notched",
+                          title=f"{notch.thing}"[:80], text=f"for {notch.mover}, {notch.deep_mm:.0f} mm deep",
+                          stage=self._bench.job.measuring.stage, by_itself=True)  # fmt: skip
+            self._bench.write((*self._bench.job.log.entries, entry))
 
     def _ask(self, kind: str) -> QFileDialog | None:
         if self.notch is None:

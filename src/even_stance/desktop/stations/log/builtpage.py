@@ -18,7 +18,7 @@ from even_stance.judgement.wording import move_words
 from even_stance.shop.asbuilt import BUILT, Deviation, expected
 from even_stance.shop.builtstudy import BuiltStudy
 from even_stance.shop.diary import with_entry
-from even_stance.shop.fixes import Fix
+from even_stance.shop.fixes import Fix, Stand
 from even_stance.shop.readings import new_reading
 from even_stance.shop.sheet import set_aside, take_reading
 from even_stance.study.drawing import Label, Path, Shape, project
@@ -26,14 +26,15 @@ from even_stance.study.floor import beneath_shapes, car_shapes
 from even_stance.study.frame import view_frame
 from even_stance.study.places import study_places
 from even_stance.units import format_length, length_unit
-from even_stance.vehicle.edits import set_measuring, turn_built
+from even_stance.vehicle.edits import Edit, set_measuring, turn_built, with_changes
 from even_stance.vehicle.log import Entry
 from even_stance.vehicle.measuring import STAGES, Quantity
 from even_stance.vehicle.spots import Spot, point_of
 
+_SEEN_MM = 0.8  # half a sixteenth
 _LARGER = 8.0  # arrows are drawn so many times longer than what is off
 _AXES = ("ahead", "left", "up")
-_OFF = ("Point", "Off", "±", "How", "")
+_OFF = ("Point", "Off", "±", "How", "What it does", "")
 _FIXES = ("What to do, cheapest first", "Pinion", "Aside", "Square", "What comes of it")
 
 
@@ -73,6 +74,10 @@ class BuiltPage(QWidget):
         self.take.setToolTip("Writes the fix picked into the diary; then measure again")
         self.take.clicked.connect(lambda _=False: self._take())
         row.addWidget(self.take)
+        self.bench_it = QPushButton("Look at the built car as a variant")
+        self.bench_it.setToolTip("A variant of its own, so that every station answers for the car as it came out")
+        self.bench_it.clicked.connect(lambda _=False: self._as_variant())
+        row.addWidget(self.bench_it)
         row.addStretch(1)
         column.addLayout(row)
         bench.log.changed.connect(self.refresh)
@@ -183,6 +188,16 @@ class BuiltPage(QWidget):
             if reading.what.startswith(base) and reading.stage != "found" and reading.counts:
                 self._bench.do(set_aside(i))
 
+    def _as_variant(self) -> None:
+        """The built car on the bench as a variant; the design waits as it was."""
+        bench, study = self._bench, self._bench.log.study
+        if study is None or not bench.log.up_to_date:
+            bench.refused.emit("Nothing of the built car is measured yet.")
+            return
+        car = study.built.vehicle
+        edit = Edit(f"as built, {STAGES[study.stage]}", lambda job: with_changes(job, vehicle=car))
+        bench.try_as_variant(edit)
+
     # --- what is shown
 
     def refresh(self) -> None:
@@ -226,11 +241,7 @@ class BuiltPage(QWidget):
         really = [d for d in mine if d.really]
         said = f"{len(mine)} points measured, {STAGES[study.stage]}; {len(really)} really off."
         if study.stand is not None and really:
-            stand = study.stand
-            nose = f"pinion {abs(stand.nose_up_deg):.1f}° {'up' if stand.nose_up_deg > 0 else 'down'}"
-            side = f"{self._said(stand.aside_mm)} to the {'left' if stand.aside_mm > 0 else 'right'}"
-            wheel = f"left wheel {self._said(stand.square_mm)} {'ahead' if stand.square_mm > 0 else 'behind'}"
-            said += f" On its links as cut the axle stands: {nose}, {side}, {wheel}."
+            said += f" On its links as cut the axle stands: {self._stands(study.stand)}."
         doubt = max((d.sure_mm for d in study.off), default=0.0)
         for group in study.groups:
             far = float(np.linalg.norm(group.fit.shift))
@@ -238,6 +249,17 @@ class BuiltPage(QWidget):
                 odd = f", all but {group.odd.words}" if group.odd is not None else ""
                 said += f" The {group.body} moved {self._said(far)} as one piece{odd}."
         self.words.setText(said)
+
+    def _stands(self, stand: Stand) -> str:
+        """Where the axle stands against the design, in a few words."""
+        said = []
+        if abs(stand.nose_up_deg) >= 0.05:
+            said.append(f"pinion {abs(stand.nose_up_deg):.1f}° {'up' if stand.nose_up_deg > 0 else 'down'}")
+        if abs(stand.aside_mm) >= _SEEN_MM:
+            said.append(f"{self._said(stand.aside_mm)} to the {'left' if stand.aside_mm > 0 else 'right'}")
+        if abs(stand.square_mm) >= _SEEN_MM:
+            said.append(f"left wheel {self._said(stand.square_mm)} {'ahead' if stand.square_mm > 0 else 'behind'}")
+        return ", ".join(said) or "hardly anything"
 
     def _list(self, study: BuiltStudy | None) -> None:
         job = self._bench.job
@@ -255,7 +277,9 @@ class BuiltPage(QWidget):
                 move_words(float(d.off[0]), float(d.off[1]), float(d.off[2]), job.units, side),
                 right=False,
             )
-            set_text(self.table, i, 4, "really off" if d.really else "in the tape’s doubt", right=False)
+            does = None if study is None else study.does.get(d.spot)
+            set_text(self.table, i, 4, "" if does is None or not d.really else self._stands(does), right=False)
+            set_text(self.table, i, 5, "really off" if d.really else "in the tape’s doubt", right=False)
         self.fixes = [] if study is None else list(study.fixes)
         row = self.ways.currentRow()
         self.ways.setRowCount(len(self.fixes))
@@ -268,6 +292,7 @@ class BuiltPage(QWidget):
         if self.fixes and not 0 <= row < len(self.fixes):
             self.ways.selectRow(0)
         self.take.setEnabled(bool(self.fixes))
+        self.bench_it.setEnabled(study is not None)
 
     def _draw(self, study: BuiltStudy | None) -> None:
         """The built car, the design dashed beneath, and arrows from where points should be, eight times longer."""

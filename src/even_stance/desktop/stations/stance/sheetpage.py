@@ -39,7 +39,7 @@ from even_stance.shop.sheet import set_aside, sheet, take_reading
 from even_stance.shop.steps import Field, Step
 from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.edits import set_measuring
-from even_stance.vehicle.measuring import TOOLS, Quantity, Tool
+from even_stance.vehicle.measuring import STAGES, TOOLS, Quantity, Tool
 
 _AGAINST: tuple[Against, ...] = ("floor", "frame")
 _STEP = Qt.ItemDataRole.UserRole
@@ -167,8 +167,17 @@ class SheetPage(SteppedPage):
         self.stands.editingFinished.connect(
             lambda: self._bench.do(set_measuring("How it stands", stance=self.stands.text()))
         )
+        self.stage = QComboBox()
+        self.stage.setAccessibleName("Stage of the build")
+        self.stage.setToolTip("As found makes the design; all later stages are of the built car and leave it as it is")
+        for stage, words in STAGES.items():
+            self.stage.addItem(words, stage)
+        self.stage.activated.connect(
+            lambda _: self._bench.do(set_measuring("Stage of the build", stage=self.stage.currentData()))
+        )
         for title, field, stretch in (
-            ("Measured with", self.tool, 2), ("By", self.who, 1), ("The car stands", self.stands, 3)
+            ("Measured with", self.tool, 2), ("By", self.who, 1), ("The car stands", self.stands, 2),
+            ("The car is", self.stage, 1),
         ):  # fmt: skip
             row.addWidget(Labeled(self._bench, title, field), stretch)
         return row
@@ -177,7 +186,7 @@ class SheetPage(SteppedPage):
 
     def go_next(self) -> None:
         """The first step that has a field without a reading."""
-        means = means_of(self._bench.job)
+        means = means_of(self._bench.job, self._bench.job.measuring.stage)
         for i, step in enumerate(self.steps):
             if any(f.what not in means for f in step.fields):
                 self._select(i)
@@ -268,7 +277,7 @@ class SheetPage(SteppedPage):
     def refresh(self) -> None:
         """Show the steps, and the one that is open."""
         job = self._bench.job
-        means = means_of(job)
+        means = means_of(job, job.measuring.stage)
         self.steps = list(sheet(job))
         self._fill_list(means)
         keys = [s.key for s in self.steps]
@@ -281,7 +290,9 @@ class SheetPage(SteppedPage):
         for line, text in ((self.who, job.measuring.who), (self.stands, job.measuring.stance)):
             if not line.hasFocus():
                 line.setText(text)
-        self.title.setText(self.step.title)
+        self.stage.setCurrentIndex(self.stage.findData(job.measuring.stage))
+        built = "" if job.measuring.stage == "found" else f": {STAGES[job.measuring.stage]}, the design stays"
+        self.title.setText(f"{self.step.title}{built}")
         self.how.setText(self.step.how)
         self.ways.setVisible(self._by_ways and any(f.quantity == "angle" for f in self.step.fields))
         self.slip.setVisible(self.step.key.endswith(".output"))
@@ -347,6 +358,7 @@ class SheetPage(SteppedPage):
         for row, i in enumerate(self._shown):
             r = readings[i]
             counts = "set aside" if not r.counts else "odd one out: click to set aside" if i in odd else "yes"
+            counts = counts if r.stage == "found" else f"{counts}, {STAGES[r.stage]}"
             for column, text in enumerate(
                 (titles[r.what], quantity_words(r.quantity, r.value, units), TOOLS[r.tool].words,
                  r.taken[5:].replace("T", " "), r.who, counts)
