@@ -298,7 +298,9 @@ class Studies:
             return found
         axle = vehicle.axle(key)
         reads = (axle, self._rest(axle))
-        return self._keep(f"{key} stops", reads, lambda: stops_of(vehicle, axle) if axle.springs else None)
+        return self._keep(
+            f"{key} stops", reads, lambda: stops_of(vehicle, axle, contacts=False) if axle.springs else None
+        )
 
     def springs(self) -> list[Finding]:
         """Findings of the springs; kept while a point is on its way, so that drags need not wait."""

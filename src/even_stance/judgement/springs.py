@@ -191,7 +191,7 @@ def spring_findings(job: Job) -> list[Finding]:
                 f"{axle_title(axle)}: no springs yet. Put them on from a guess in Springs, then tape their mounts.",
             ))  # fmt: skip
             continue
-        run = stops_of(job.vehicle, axle)
+        run = stops_of(job.vehicle, axle, contacts=False)
         found += _of_parts(job, axle, run)
         for at in leaves_over_travel(job.vehicle, axle):
             if at.reaches_to is not None and at.leaf.side != "right":

@@ -304,14 +304,14 @@ def _settled(vehicle: Vehicle, axle: Axle, found: _Found, wanting: list[int], at
     return made
 
 
-def couple_gaps(states: AxleStates, couples: Sequence[tuple[Hard, Hard]]) -> Array:
+def couple_gaps(states: AxleStates, couples: Sequence[tuple[Hard, Hard]], reach_mm: float = FAR_MM) -> Array:
     """The gaps of couples at every travel of some states that do not turn beyond them, all measured together.
 
     Args:
-        states: an axle at single postures; couples: the parts.
+        states: an axle at single postures; couples: the parts; reach_mm: how near they must come to be of interest.
 
     Returns:
-        Gaps, mm, shape (couples, postures); infinite where they are farther apart than FAR_MM anyway.
+        Gaps, mm, shape (couples, postures); infinite where the boxes of both are farther apart than that anyway.
     """
     pairing, count = _paired(couples, states.rides), len(states.travel)
     found = np.full((len(couples), count), np.inf)
@@ -320,7 +320,7 @@ def couple_gaps(states: AxleStates, couples: Sequence[tuple[Hard, Hard]]) -> Arr
     shapes = [states.shape(*core) for core in pairing.cores]
     low, high = (np.array(v) for v in zip(*(s.swept() for s in shapes), strict=True))
     apart = boxes_apart(low, high)
-    jobs = [(pair, k, g) for pair, g in zip(pairing.pairs, pairing.group, strict=True) if apart[pair] < FAR_MM
+    jobs = [(pair, k, g) for pair, g in zip(pairing.pairs, pairing.group, strict=True) if apart[pair] < reach_mm
             for k in range(count)]  # fmt: skip
     if not jobs:
         return found

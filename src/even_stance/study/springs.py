@@ -12,8 +12,10 @@ from even_stance.mechanics.secondorder import Moving, Rates, derivatives, distan
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.springunits import Unit, units_of, upper_closes
+from even_stance.vehicle.build import BuildSheet
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.springs import AirSpring, AnySpring, BumpStop, CoilOver, CoilSpring, Damped, Strap
+from even_stance.vehicle.things import Clearances
 
 _FROM_ROLL = {"left": np.array([1.0, -1.0]), "right": np.array([-1.0, 1.0])}
 
@@ -124,7 +126,8 @@ def bare_axle(axle: Axle) -> Axle:
 def bare_vehicle(vehicle: Vehicle) -> Vehicle:
     """A car with nothing that its springs do not read."""
     axles = tuple(bare_axle(a) for a in vehicle.axles)
-    return vehicle.model_copy(update={"axles": axles, "powertrain": None, "over": "ride", "anti_uses": "whole"})
+    none = {"powertrain": None, "things": (), "clearances": Clearances(), "build": BuildSheet()}
+    return vehicle.model_copy(update={"axles": axles, "over": "ride", "anti_uses": "whole", **none})
 
 
 def lacking(axle: Axle) -> tuple[str, str]:

@@ -74,19 +74,20 @@ class StopRun:
         return next((s for s in self.order(way) if s.ends), None)
 
 
-def stops_of(vehicle: Vehicle, axle: Axle) -> StopRun | None:
+def stops_of(vehicle: Vehicle, axle: Axle, contacts: bool = True) -> StopRun | None:
     """What ends the travel of an axle; None where nothing holds it.
 
-    Postures go some way beyond the travel asked for, so that what comes just after it is known as well.
+    Postures go some way beyond the travel asked for, so that what comes just after it is known as well. Whether
+    anything solid hits on the way takes most of the time: who asks at every edit leaves that to the search for gaps.
     """
     if not axle.members and beams_of(axle) is None:
         return None
     over = vehicle.model_copy(update={"over": "ride"})
-    return _stops(over, axle)
+    return _stops(over, axle, contacts)
 
 
 @lru_cache(maxsize=8)
-def _stops(vehicle: Vehicle, axle: Axle) -> StopRun | None:
+def _stops(vehicle: Vehicle, axle: Axle, contacts: bool) -> StopRun | None:
     low, high = (_BEYOND * mm + _MORE_MM for mm in (axle.droop_mm, axle.bump_mm))
     travel = np.linspace(-low, high, _STEPS)
     travel[np.abs(travel).argmin()] = 0.0
@@ -94,7 +95,7 @@ def _stops(vehicle: Vehicle, axle: Axle) -> StopRun | None:
     if on_beams is not None:
         every = np.ones(len(travel), dtype=bool)
         found = [stop for run in on_beams.runs for stop in _of_spring(run, travel, every)]
-        found += _of_contacts(vehicle, axle, travel)
+        found += _of_contacts(vehicle, axle, travel) if contacts else []
         return StopRun(travel, on_beams.runs, tuple(sorted(found, key=lambda s: s.travel_mm)))
     try:
         answers = study_postures(vehicle, axle, travel, travel)
@@ -102,7 +103,8 @@ def _stops(vehicle: Vehicle, axle: Axle) -> StopRun | None:
         return None
     springs = study_springs(vehicle, axle, answers, second=False)
     found = [stop for run in springs.runs for stop in _of_spring(run, travel, answers.ok)]
-    found += [*_of_links(answers, travel), *_of_shaft(answers, travel), *_of_contacts(vehicle, axle, travel)]
+    found += [*_of_links(answers, travel), *_of_shaft(answers, travel)]
+    found += _of_contacts(vehicle, axle, travel) if contacts else []
     return StopRun(travel, springs.runs, tuple(sorted(found, key=lambda s: s.travel_mm)))
 
 
@@ -167,7 +169,7 @@ def _of_contacts(vehicle: Vehicle, axle: Axle, travel: Array) -> list[Stop]:
     travel = travel[ride % _SKIP :: _SKIP]  # gaps hardly bend between so near travels
     states = posture_states(vehicle, axle, np.column_stack((travel, travel, np.zeros(len(travel)))))
     couples = couples_of([p for p in hard_parts(vehicle) if p.axle in ("", axle.key)], states.moves)
-    gaps = couple_gaps(states, couples)
+    gaps = couple_gaps(states, couples, reach_mm=1.0)  # just what can touch at all
     ride, found = int(np.abs(travel).argmin()), []
     for way in (1.0, -1.0):
         first: Stop | None = None

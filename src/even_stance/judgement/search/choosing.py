@@ -59,7 +59,7 @@ def choose(job: Job, axle: Axle, name: str, wish: Wish) -> list[Choice]:
         InputError: the spring has no coil, the axle is not weighed, or a step is nil.
     """
     part = axle.part(name)
-    ride, run = axle_ride(job.vehicle, axle), stops_of(job.vehicle, axle)
+    ride, run = axle_ride(job.vehicle, axle), stops_of(job.vehicle, axle, contacts=False)
     if not isinstance(part, CoilOver | CoilSpring | Rocker) or part.coil is None:
         raise InputError(name, "has no coil to choose.", "Look at a coil or coil-over on the Parts page.")
     if isinstance(part, CoilOver) and part.upper is not None:

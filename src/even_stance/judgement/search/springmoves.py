@@ -35,7 +35,7 @@ def _all(job: Job, axle: Axle) -> Iterator[tuple[str, Edit, float]]:
         name = plain_name(part.name)
         yield from _of_part(job, key, part, name)
         yield from _mounts(job, key, part)
-    run = stops_of(job.vehicle, axle)
+    run = stops_of(job.vehicle, axle, contacts=False)
     for fit in () if run is None else fits(run, axle):
         if fit.gap_mm is not None:
             mm = _round(fit.gap_mm, job)
