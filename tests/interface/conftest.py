@@ -99,7 +99,7 @@ def click(pane: Pane, at: QPointF) -> None:
 
 def until(true: Callable[[], bool]) -> None:
     """Wait for what is worked out beside the window."""
-    deadline = time.monotonic() + 20.0
+    deadline = time.monotonic() + 60.0
     while not true() and time.monotonic() < deadline:
         QApplication.processEvents()
         time.sleep(0.005)

@@ -56,7 +56,7 @@ def test_lateral_devices_by_keyboard_and_side_by_side(open_window: Open, qtbot: 
     assert [m.name for m in window.bench.axle.members if m.role == "lateral"] == ["Watts"]
     assert chooser.laterals["watts_axle"].current
     assert not chooser.laterals["watts_frame"].current
-    with qtbot.waitSignal(chooser.late.done, timeout=10_000):
+    with qtbot.waitSignal(chooser.late.done, timeout=60_000):
         chooser.late.start_now()
     assert chooser.table.rowCount() == len(LATERALS) - 1
     figures = {f.key: f for f in compare_laterals(window.bench.job, "rear")}
@@ -167,7 +167,7 @@ def test_the_map_equals_single_postures_and_takes_clicks(open_window: Open, qtbo
     window.go("travel")
     window.station("travel").turn_to(1)
     page = window.station("travel").articulation
-    with qtbot.waitSignal(page.late.done, timeout=10_000):
+    with qtbot.waitSignal(page.late.done, timeout=60_000):
         page.late.start_now()
     assert page.found is not None
     bench = window.bench
@@ -216,12 +216,12 @@ def test_trouble_in_the_background_is_a_sentence(window: MainWindow, qtbot: QtBo
 
 def test_bind_is_said_below_the_floor(window: MainWindow, qtbot: QtBot) -> None:
     window.station("links").chooser.bases["parallel"].chosen.emit()
-    with qtbot.waitSignal(window.station("links").bind.done, timeout=10_000):
+    with qtbot.waitSignal(window.station("links").bind.done, timeout=60_000):
         window.station("links").bind.start_now()
     assert "Binds: " in window.station("links").words.text()
     assert "per degree of roll" in window.station("links").words.toolTip()
     window.bench.undo()
-    with qtbot.waitSignal(window.station("links").bind.done, timeout=10_000):
+    with qtbot.waitSignal(window.station("links").bind.done, timeout=60_000):
         window.station("links").bind.start_now()
     assert "Crosses up freely." in window.station("links").words.text()
 

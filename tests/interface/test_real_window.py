@@ -83,7 +83,7 @@ def test_why_try_and_compare_in_a_real_window(open_window: Open, qtbot: QtBot) -
     """A vial clicked, its strip read, a suggestion tried, a joint dragged with the strip open, all undone."""
     window = open_window()
     vial = window.vials.vials[0]
-    with qtbot.waitSignal(window.station("links").why.shown, timeout=10_000):
+    with qtbot.waitSignal(window.station("links").why.shown, timeout=60_000):
         QTest.mouseClick(vial, Qt.MouseButton.LeftButton)
     assert window.station("links").why.isVisible()
     before = window.bench.job

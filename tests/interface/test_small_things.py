@@ -63,7 +63,7 @@ def test_another_axle_gets_its_own_numbers_everywhere(open_window: Open, qtbot: 
     with qtbot.waitSignal(holes.work.done, timeout=20_000):
         holes.search()
     assert holes.table.horizontalHeaderItem(2).text() == "Anti-dive"  # type: ignore[union-attr]
-    with qtbot.waitSignal(window.station("links").why.shown, timeout=10_000):
+    with qtbot.waitSignal(window.station("links").why.shown, timeout=60_000):
         window.station("links").turn_to(0)
         window.bench.explain_figure("anti_dive_pct")
         window.station("links").why.late.start_now()

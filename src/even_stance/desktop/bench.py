@@ -219,6 +219,10 @@ class Bench(QObject):
         self.studies.links = self.build.study
         self._found = None
 
+    def measured_again(self) -> None:
+        """What the built car comes to is known anew: findings are."""
+        self._found = None
+
     # --- what is looked at
 
     def open_station(self, key: str) -> None:

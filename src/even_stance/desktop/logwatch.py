@@ -2,14 +2,17 @@
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from even_stance.desktop.background import LateStudy
 from even_stance.judgement.verdicts import Verdict
+from even_stance.shop.asbuilt import built_stages
 from even_stance.shop.builtstudy import BuiltStudy, study_built_axle
 
 if TYPE_CHECKING:
     from even_stance.desktop.bench import Bench
+
+_IDLE_MS = 2500
 
 
 class LogWatch(QObject):
@@ -27,6 +30,9 @@ class LogWatch(QObject):
         self.study: BuiltStudy | None = None
         self._of: tuple[object, str] | None = None
         self.eager = False
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self._idle)
         self._late = LateStudy(self)
         self._late.done.connect(self._arrived)
         bench.job_changed.connect(self.follow)
@@ -48,10 +54,21 @@ class LogWatch(QObject):
 
     def follow(self) -> None:
         """Catch up when there is a pause."""
-        if not self.eager or self.up_to_date:
-            return
         job, key = self._bench.job, self._bench.axle_key
+        if self.up_to_date or self._bench.on_its_way:
+            return
+        if not self.eager:
+            # What is off is said at every station, where something was measured, when there is a long pause.
+            if built_stages(job):
+                self._timer.start(_IDLE_MS)
+            return
+        self._timer.stop()
         self._late.ask(lambda: (job, key, study_built_axle(job, key)))
+
+    def _idle(self) -> None:
+        job, key = self._bench.job, self._bench.axle_key
+        if not self.up_to_date and not self._bench.on_its_way:
+            self._late.ask(lambda: (job, key, study_built_axle(job, key)))
 
     def _arrived(self, result: object) -> None:
         if not isinstance(result, tuple):
@@ -59,4 +76,6 @@ class LogWatch(QObject):
             return
         job, key, study = result
         self._of, self.study = (job, key), study
+        self._bench.studies.as_built = study
+        self._bench.measured_again()
         self.changed.emit()

@@ -15,6 +15,7 @@ from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.verdicts import Verdict, judge, judge_beams, study_wanted_bind
 from even_stance.shop.asbuilt import built_findings
 from even_stance.shop.buildsheet import BuildStudy
+from even_stance.shop.builtstudy import BuiltStudy
 from even_stance.shop.findings import shop_findings
 from even_stance.shop.rechecks import recheck_findings
 from even_stance.study.beams import beams_of
@@ -48,8 +49,8 @@ class Studies:
 
     Attributes:
         job, posture: what is studied; set anew whenever they change.
-        gaps: what comes near to what, as far as it is known; links: the build sheet, as far as it is; both are worked
-            out beside the window.
+        gaps: what comes near to what, as far as it is known; links: the build sheet, as far as it is; as_built: the
+            built car; all are worked out beside the window.
         on_its_way: a point is being dragged: the +/- of a moment ago stands in, and slow findings wait.
     """
 
@@ -59,6 +60,7 @@ class Studies:
         self.on_its_way = False
         self.gaps: GapStudy | None = None
         self.links: BuildStudy | None = None
+        self.as_built: BuiltStudy | None = None
         self._kept: dict[str, tuple[tuple[object, ...], Any]] = {}
 
     def show(self, job: Job) -> None:
@@ -232,13 +234,10 @@ class Studies:
 
     def logged(self) -> list[Finding]:
         """What is really off on the built car, and what is to be looked at again."""
-        job, kept = self.job, self._kept.get("logged")
-        if kept is not None and self.on_its_way:
-            found = kept[1]
-            assert isinstance(found, list)
-            return found
-        reads = (job.vehicle, job.measuring, job.log, job.units)
-        return self._keep("logged", reads, lambda: [*built_findings(job), *recheck_findings(job)])
+        job, built = self.job, self.as_built
+        off = [] if built is None else built_findings(job, built.off)
+        again = self._keep("rechecks", (job.log, job.measuring), lambda: recheck_findings(job))
+        return [*off, *again]
 
     def verdicts(self, key: str) -> list[Verdict]:
         """The judged figures of an axle at the posture shown, and its tightest gaps over all of them."""

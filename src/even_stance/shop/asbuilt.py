@@ -6,6 +6,7 @@ measured stands as designed.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -18,9 +19,10 @@ from even_stance.shop.sheet import sheet
 from even_stance.shop.steps import Step
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.units import format_length, length_unit
-from even_stance.vehicle.edits import move_by
+from even_stance.vehicle.car import Vehicle
+from even_stance.vehicle.edits import move_by, with_changes
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.measuring import STAGES, Stage
+from even_stance.vehicle.measuring import STAGES, Measuring, Stage
 from even_stance.vehicle.spots import Spot, all_spots, body_of, point_of
 
 BUILT: tuple[Stage, ...] = tuple(s for s in STAGES if s != "found")
@@ -29,8 +31,13 @@ _AXES = ("ahead", "left", "up")
 
 def built_stages(job: Job) -> list[Stage]:
     """The stages of the built car that anything was measured at, in the order of the work."""
-    there = {r.stage for r in job.measuring.readings if r.counts}
-    return [s for s in BUILT if s in there]
+    return list(_stages(job.measuring))
+
+
+@lru_cache(maxsize=4)
+def _stages(measuring: Measuring) -> tuple[Stage, ...]:
+    there = {r.stage for r in measuring.readings if r.counts}
+    return tuple(s for s in BUILT if s in there)
 
 
 def built_means(job: Job, until: Stage) -> Means:
@@ -46,7 +53,15 @@ def as_built(job: Job, until: Stage | None = None) -> Job:
     stages = built_stages(job)
     if not stages:
         return job
-    means = built_means(job, until or stages[-1])
+    built = _built(job.vehicle, job.measuring, until or stages[-1])
+    return with_changes(job, vehicle=built.vehicle, measuring=built.measuring)
+
+
+@lru_cache(maxsize=8)
+def _built(vehicle: Vehicle, measuring: Measuring, until: Stage) -> Job:
+    """A job of nothing but the car as built, kept: a stage is asked for by many."""
+    job = Job(name="built", vehicle=vehicle, measuring=measuring)
+    means = built_means(job, until)
     for step in sheet(job):
         if any(field.what in means for field in step.fields):
             job = step.apply(job, means)
@@ -76,10 +91,13 @@ class Deviation:
 def deviations(job: Job, until: Stage | None = None) -> list[Deviation]:
     """Every measured point of the built car against the design, the farthest off beyond its doubt first."""
     stages = built_stages(job)
-    if not stages:
-        return []
-    means, built = built_means(job, until or stages[-1]), as_built(job, until)
-    found = []
+    return list(_deviations(job.vehicle, job.measuring, until or stages[-1])) if stages else []
+
+
+@lru_cache(maxsize=8)
+def _deviations(vehicle: Vehicle, measuring: Measuring, until: Stage) -> tuple[Deviation, ...]:
+    job, built = Job(name="design", vehicle=vehicle, measuring=measuring), _built(vehicle, measuring, until)
+    means, found = built_means(job, until), []
     for spot, step in _points(job).items():
         measured = [f.what for f in step.fields if f.what in means and f.quantity == "length"]
         if not measured:
@@ -87,12 +105,12 @@ def deviations(job: Job, until: Stage | None = None) -> list[Deviation]:
         off = np.subtract(point_of(built, spot).xyz, point_of(job, spot).xyz)
         sure = max(means[w].sure for w in measured)
         found.append(Deviation(spot, off, sure, float(np.linalg.norm(off))))
-    return sorted(found, key=lambda d: d.sure_mm - d.far_mm)
+    return tuple(sorted(found, key=lambda d: d.sure_mm - d.far_mm))
 
 
-def built_findings(job: Job) -> list[Finding]:
+def built_findings(job: Job, every: Sequence[Deviation]) -> list[Finding]:
     """What is really off on the built car."""
-    off = [d for d in deviations(job) if d.really]
+    off = [d for d in every if d.really]
     if not off:
         return []
     units = job.units

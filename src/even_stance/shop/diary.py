@@ -2,11 +2,12 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.log import ENTRY_WORDS, Entry
-from even_stance.vehicle.measuring import STAGES, Reading, Stage
+from even_stance.vehicle.measuring import STAGES, Measuring, Reading, Stage
 
 
 @dataclass(frozen=True)
@@ -29,7 +30,7 @@ class Item:
 
 def diary(job: Job, words: str = "") -> list[Item]:
     """All of the diary, the latest first; only what has all of the words, if any are given."""
-    every = [*_entries(job), *_readings(job), *_decisions(job)]
+    every = [*_entries(job), *_readings(job.measuring, job.units), *_decisions(job)]
     every.sort(key=lambda item: item.at, reverse=True)
     asked = words.lower().split()
     return [
@@ -47,17 +48,20 @@ def _entries(job: Job) -> Iterator[Item]:
         yield Item(entry.at, ENTRY_WORDS[entry.kind], entry.title, text, entry.stage, entry.photos, i)
 
 
-def _readings(job: Job) -> Iterator[Item]:
+@lru_cache(maxsize=4)
+def _readings(measuring: Measuring, units: System) -> tuple[Item, ...]:
     """Readings of one day and stage together."""
+    found = []
     days: dict[tuple[str, Stage], list[Reading]] = {}
-    for reading in job.measuring.readings:
+    for reading in measuring.readings:
         days.setdefault((reading.taken[:10], reading.stage), []).append(reading)
     for (_, stage), own in days.items():
         first = own[0]
         stance = f"; {first.stance}" if first.stance else ""
-        few = ", ".join(_reading_words(r, job.units) for r in own[:4]) + (" ..." if len(own) > 4 else "")
+        few = ", ".join(_reading_words(r, units) for r in own[:4]) + (" ..." if len(own) > 4 else "")
         many = f"{len(own)} reading{'' if len(own) == 1 else 's'}"
-        yield Item(max(r.taken for r in own), "measured", many, f"{few}{stance}", stage)
+        found.append(Item(max(r.taken for r in own), "measured", many, f"{few}{stance}", stage))
+    return tuple(found)
 
 
 def _reading_words(reading: Reading, units: System) -> str:

@@ -1,13 +1,14 @@
 """Readings as they come in, and what several of one thing come to."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
 from even_stance.errors import InputError
 from even_stance.mechanics.repeats import mean_and_sure, outlier
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.measuring import TOOLS, Quantity, Reading, Stage, Tool
+from even_stance.vehicle.measuring import TOOLS, Measuring, Quantity, Reading, Stage, Tool
 
 
 @dataclass(frozen=True)
@@ -31,8 +32,13 @@ Means = dict[str, Mean]
 
 def means_of(job: Job, stage: Stage = "found") -> Means:
     """The mean of every thing that was measured at one stage: readings of two stages are never put together."""
+    return dict(_means(job.measuring, stage))
+
+
+@lru_cache(maxsize=16)
+def _means(measuring: Measuring, stage: Stage) -> Means:
     found: dict[str, list[int]] = {}
-    readings = job.measuring.readings
+    readings = measuring.readings
     for i, reading in enumerate(readings):
         if reading.counts and reading.stage == stage:
             found.setdefault(reading.what, []).append(i)

@@ -6,7 +6,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import faint_words, group_head
-from even_stance.desktop.widgets.table import plain_table, set_text
+from even_stance.desktop.widgets.table import RowFitter, plain_table, set_text
 from even_stance.errors import InputError
 from even_stance.shop.fits import EXPANSION, FITS, Rows, drill_rows, fit_rows
 
@@ -46,7 +46,7 @@ class FitsPage(QWidget):
             header = table.horizontalHeader()
             if header is not None:
                 header.hide()
-                header.sectionResized.connect(lambda *_, table=table: table.resizeRowsToContents())
+        self._rows = {table: RowFitter(table) for table in (self.table, self.drills)}
         words = ("ISO 286 limits and handbook expansion, from memory: check against your own tables. Frozen parts burn "
                  "skin; dry ice takes the air out of a closed room. Parts sold as pressing in often want five "
                  "thousandths off (common practice, no source): measure both.")  # fmt: skip
@@ -76,18 +76,17 @@ class FitsPage(QWidget):
         units = self._bench.job.units
         self.label.refresh_unit()
         self.diameter.show_mm(self.diameter_mm)
-        _fill(self.table, fit_rows(self.diameter_mm, self.kind, self.material, units))
+        self._fill(self.table, fit_rows(self.diameter_mm, self.kind, self.material, units))
         drills = drill_rows(self._bench.job.vehicle.build, units)
-        _fill(self.drills, drills or [("No threads yet", "fit parts to the links first")])
+        self._fill(self.drills, drills or [("No threads yet", "fit parts to the links first")])
+
+    def _fill(self, table: QTableWidget, rows: Rows) -> None:
+        with self._rows[table]:
+            table.setRowCount(len(rows))
+            for i, (title, figure) in enumerate(rows):
+                set_text(table, i, 0, title, right=False)
+                set_text(table, i, 1, figure, right=False)
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""
         self.refresh()
-
-
-def _fill(table: QTableWidget, rows: Rows) -> None:
-    table.setRowCount(len(rows))
-    for i, (title, figure) in enumerate(rows):
-        set_text(table, i, 0, title, right=False)
-        set_text(table, i, 1, figure, right=False)
-    table.resizeRowsToContents()

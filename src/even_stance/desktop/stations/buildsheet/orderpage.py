@@ -8,7 +8,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.stations.buildsheet.saving import save_paper
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.desktop.widgets.signalblock import blocked
-from even_stance.desktop.widgets.table import plain_table, set_text
+from even_stance.desktop.widgets.table import RowFitter, plain_table, set_text
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.shop.orderofwork import HEAT, WorkStep, work_steps
 from even_stance.vehicle.edits import tick
@@ -29,11 +29,10 @@ class OrderPage(QWidget):
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         self.table = plain_table(_COLUMNS, "Order of work", wide=1)
-        self.table.setWordWrap(True)
         header = self.table.horizontalHeader()
         if header is not None:
             header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
-            header.sectionResized.connect(lambda *_: self.table.resizeRowsToContents())
+        self._rows = RowFitter(self.table)
         self.table.itemChanged.connect(self._ticked)
         column.addWidget(self.table, 1)
         row = QHBoxLayout()
@@ -56,7 +55,7 @@ class OrderPage(QWidget):
         done = job.vehicle.build.done
         left = [s for s in self.steps if s.key not in done]
         self.words.setText(f"Next: {left[0].title}." if left else "Every step is done: the re-checks stay.")
-        with blocked(self.table):
+        with blocked(self.table), self._rows:
             self.table.setRowCount(len(self.steps))
             for i, step in enumerate(self.steps):
                 set_text(self.table, i, 0, "", right=False)
@@ -72,7 +71,6 @@ class OrderPage(QWidget):
                     if j == 0:
                         item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
                         item.setCheckState(Qt.CheckState.Checked if step.key in done else Qt.CheckState.Unchecked)
-            self.table.resizeRowsToContents()
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""

@@ -18,7 +18,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.signalblock import blocked
-from even_stance.desktop.widgets.table import plain_table, set_text
+from even_stance.desktop.widgets.table import RowFitter, plain_table, set_text
 from even_stance.errors import InputError
 from even_stance.shop.diary import Item, diary, sums, with_entry
 from even_stance.vehicle.edits import made, with_changes
@@ -26,7 +26,7 @@ from even_stance.vehicle.log import ENTRY_WORDS, Entry
 from even_stance.vehicle.measuring import STAGES
 
 _COLUMNS = ("When", "What", "", "Stage")
-_SHOWN = 400
+_SHOWN = 200
 
 
 class DiaryPage(QWidget):
@@ -50,12 +50,11 @@ class DiaryPage(QWidget):
         row.addWidget(self.words, 1)
         column.addLayout(row)
         self.table = plain_table(_COLUMNS, "Diary", wide=2)
-        self.table.setWordWrap(True)
         self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
         header = self.table.horizontalHeader()
         if header is not None:
             header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
-            header.sectionResized.connect(lambda *_: self.table.resizeRowsToContents())
+        self._rows = RowFitter(self.table)
         self.table.itemSelectionChanged.connect(self._picked)
         column.addWidget(self.table, 1)
         form = QHBoxLayout()
@@ -144,14 +143,13 @@ class DiaryPage(QWidget):
         job = self._bench.job
         every = diary(job, self.search.text())
         self.items = every[:_SHOWN]
-        with blocked(self.table):
+        with blocked(self.table), self._rows:
             self.table.setRowCount(len(self.items))
             for i, item in enumerate(self.items):
                 photo = f" ({len(item.photos)} photo{'s' * (len(item.photos) > 1)})" if item.photos else ""
                 when, what = item.at[:16].replace("T", " "), f"{item.kind}: {item.title}{photo}"
                 for j, text in enumerate((when, what, item.text, STAGES[item.stage])):
                     set_text(self.table, i, j, text, right=False)
-            self.table.resizeRowsToContents()
         hours, money = sums(job)
         more = f", the latest {_SHOWN} shown" if len(every) > _SHOWN else ""
         self.words.setText(f"{len(every)} entries{more}; {hours:g} h, {money:.2f} spent")
