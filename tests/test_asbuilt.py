@@ -12,7 +12,8 @@ from scipy.spatial.transform import Rotation
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, parse_job
 from even_stance.mechanics.rigidfit import odd_one, rigid_fit
-from even_stance.shop.asbuilt import as_built, built_stages, deviations, expected, groups, study_built
+from even_stance.shop.asbuilt import as_built, built_stages, deviations, expected, groups
+from even_stance.shop.builtstudy import study_built_axle
 from even_stance.shop.fixes import Fix, as_cut, fixes, hung, rods_of, stand_of
 from even_stance.shop.readings import means_of, new_reading
 from even_stance.shop.sheet import set_aside, sheet, take_reading
@@ -256,10 +257,11 @@ def test_nothing_off_needs_no_fix_and_the_tapes_doubt_is_none() -> None:
     job = measured(demo_jobs()[0], UPPER, (0.2, 0.1, -0.2))
     assert not [d for d in deviations(job) if d.really]
     assert fixes(job, "rear") == []
-    design, built = study_built(measured(job, UPPER, (6.0, 0.0, -11.0), "welded"), "rear")
-    assert design is not None
-    assert built is not None
-    assert built.figure("roll_center_mm") is not None
+    study = study_built_axle(measured(job, UPPER, (6.0, 0.0, -11.0), "welded"), "rear")
+    assert study is not None
+    assert study.stage == "welded"
+    assert study.does[UPPER].badness > 1.0
+    assert all(v.sentence.startswith("Design ") for v in study.verdicts)
     car = hung(job, "rear", as_built(job))
     assert car.vehicle.axle("rear").members
     assert set_measuring("Stage", stage="welded").apply(job).measuring.stage == "welded"

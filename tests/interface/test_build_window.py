@@ -240,6 +240,9 @@ def test_tube_ends_lugs_and_what_they_refuse(bare: MainWindow, tmp_path: Path) -
     assert page.fields["tube"].text() == "6"
     assert page.values["tube"] == pytest.approx(1.75 * IN)
     QTest.keyClick(page.fields["tube"], Qt.Key.Key_Escape)
+    type_into(page.fields["other"], "0")
+    assert page.picked is not None
+    assert page.picked.name == "Tube end, on a flat"
     type_into(page.fields["new"], "6")
     assert page.picked is not None
     assert page.picked.name == "Lug circle"

@@ -162,6 +162,18 @@ def test_the_whole_job(rear: MainWindow, tmp_path: Path) -> None:
     assert bench.job.measuring == kept.measuring
 
 
+def test_what_is_off_is_said_no_longer_when_its_readings_are_taken_back(rear: MainWindow) -> None:
+    """At another station too, where the built car is not worked out at once."""
+    window, bench = rear, rear.bench
+    _stage(window, "tacked")
+    _measure(window, "Upper left, frame end", (6.0, 0.0, -10.4))
+    assert any(f.code == "built-off" for f in bench.findings())
+    window.go("links")
+    while bench.document.history.undo_label:
+        bench.undo()
+    assert not any(f.code == "built-off" for f in bench.findings())
+
+
 def test_entries_are_changed_by_hand_and_readings_are_not(rear: MainWindow) -> None:
     window, bench = rear, rear.bench
     page = cast(DiaryPage, _page(window, DIARY))

@@ -57,6 +57,10 @@ class LogWatch(QObject):
         job, key = self._bench.job, self._bench.axle_key
         if self.up_to_date or self._bench.on_its_way:
             return
+        if not built_stages(job) and self._bench.studies.as_built is not None:
+            # Nothing of the built car is measured any more: what was said of it is so no longer.
+            self.study = self._bench.studies.as_built = None
+            self._bench.measured_again()
         if not self.eager:
             # What is off is said at every station, where something was measured, when there is a long pause.
             if built_stages(job):

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from even_stance.mechanics.vectors import Array, norm
+from even_stance.mechanics.vectors import Array
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,17 +78,3 @@ def odd_one(should: Array, are: Array) -> tuple[int, Fit]:
             best = (fit.rms, i, Fit(fit.rotation, fit.shift, fit.middle, are - moved, fit.rms))
     assert best is not None
     return best[1], best[2]
-
-
-def off_by(left: Array) -> Array:
-    """How far each point is off.
-
-    Args:
-        left: what a fit leaves, mm, shape (n, 3)
-
-    Returns:
-        Distances, mm, shape (n,).
-
-    Source: derived here.
-    """
-    return norm(left)

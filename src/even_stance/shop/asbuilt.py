@@ -10,14 +10,12 @@ from functools import lru_cache
 
 import numpy as np
 
-from even_stance.errors import StanceError
 from even_stance.judgement.findings import Finding
 from even_stance.mechanics.rigidfit import Fit, odd_one, rigid_fit
 from even_stance.mechanics.vectors import Array
 from even_stance.shop.readings import Means, means_of
 from even_stance.shop.sheet import sheet
 from even_stance.shop.steps import Step
-from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.edits import move_by, with_changes
@@ -177,18 +175,6 @@ def groups(job: Job, until: Stage | None = None) -> list[Group]:
                 fit, odd = rest, own[k].spot
         found.append(Group(words, tuple(d.spot for d in own), fit, odd))
     return found
-
-
-def study_built(job: Job, key: str, until: Stage | None = None) -> tuple[AxleStudy | None, AxleStudy | None]:
-    """An axle as designed and as built, at ride height; None for one that cannot be studied."""
-    built = as_built(job, until)
-    found: list[AxleStudy | None] = []
-    for one in (job, built):
-        try:
-            found.append(study_axle(one.vehicle, one.vehicle.axle(key), 0.0, 0.0))
-        except StanceError:
-            found.append(None)
-    return found[0], found[1]
 
 
 def expected(job: Job, what: str) -> float | None:

@@ -16,13 +16,14 @@ from even_stance.desktop.widgets.sketch import Frame, Sketch
 from even_stance.errors import InputError, StanceError
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.shop.plates import Template
-from even_stance.shop.tubeends import lug_template, saddle_template
+from even_stance.shop.tubeends import lug_template, saddle_template, sawn_template
 from even_stance.study.drawing import Area, Label, Place, Round, Shape, project
 from even_stance.study.drawing import Path as Line
 from even_stance.study.floor import car_shapes
 
 _ENDS: tuple[tuple[str, str, type[NumberField], str, float], ...] = (
-    ("tube", "Tube to cut", LengthField, "length", 44.45), ("other", "Onto a tube", LengthField, "length", 76.2),
+    ("tube", "Tube to cut", LengthField, "length", 44.45),
+    ("other", "Onto a tube, 0: a flat", LengthField, "length", 76.2),
     ("angle", "At an angle", DegreeField, "deg", 60.0), ("offset", "Off center", LengthField, "length", 0.0),
 )  # fmt: skip
 _LUGS: tuple[tuple[str, str, type[NumberField], str, float], ...] = (
@@ -111,7 +112,11 @@ class TemplatesPage(QWidget):
             InputError: what is typed gives none.
         """
         v, units = self.values, self._bench.job.units
-        end = saddle_template(v["tube"], v["other"], v["angle"], v["offset"], units)
+        end = (
+            saddle_template(v["tube"], v["other"], v["angle"], v["offset"], units)
+            if v["other"] > 0.0
+            else sawn_template(v["tube"], v["angle"], units)
+        )
         old, new = (round(v[n]) for n in ("old", "new"))
         lugs = lug_template((old, v["old_circle"]), (new, v["new_circle"]), v["hole"], v["hub"], units)
         self._own = [end, lugs]
@@ -200,6 +205,9 @@ class TemplatesPage(QWidget):
 
         template, job = self.picked, self._bench.job
         if template is None:
+            return
+        if not self._bench.build.up_to_date and (every or template not in self._own):
+            self._bench.refused.emit("The templates are being worked out for the car as it is now: print in a moment.")
             return
         try:
             if path.suffix.lower() == ".dxf":
