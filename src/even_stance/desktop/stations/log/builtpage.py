@@ -34,7 +34,7 @@ from even_stance.vehicle.spots import Spot, point_of
 _SEEN_MM = 0.8  # half a sixteenth
 _LARGER = 8.0  # arrows are drawn so many times longer than what is off
 _AXES = ("ahead", "left", "up")
-_OFF = ("Point", "Off", "±", "How", "What it does", "")
+_OFF = ("Point", "Off", "±", "How", "What it does")
 _FIXES = ("What to do, cheapest first", "Pinion", "Aside", "Square", "What comes of it")
 
 
@@ -58,7 +58,7 @@ class BuiltPage(QWidget):
         self.sketch.setMinimumHeight(look.px(150))
         column.addWidget(self.sketch, 5)
         column.addWidget(group_head("Design (green) against built; arrows eight times as long"))
-        self.table = plain_table(_OFF, "Design against built", wide=3)
+        self.table = plain_table(_OFF, "Design against built", wide=4)
         self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
         column.addWidget(self.table, 3)
         column.addWidget(group_head("Ways to put it right, each tried on the built car"))
@@ -256,7 +256,7 @@ class BuiltPage(QWidget):
         if abs(stand.nose_up_deg) >= 0.05:
             said.append(f"pinion {abs(stand.nose_up_deg):.1f}° {'up' if stand.nose_up_deg > 0 else 'down'}")
         if abs(stand.aside_mm) >= _SEEN_MM:
-            said.append(f"{self._said(stand.aside_mm)} to the {'left' if stand.aside_mm > 0 else 'right'}")
+            said.append(f"{self._said(stand.aside_mm)} {'left' if stand.aside_mm > 0 else 'right'}")
         if abs(stand.square_mm) >= _SEEN_MM:
             said.append(f"left wheel {self._said(stand.square_mm)} {'ahead' if stand.square_mm > 0 else 'behind'}")
         return ", ".join(said) or "hardly anything"
@@ -278,8 +278,8 @@ class BuiltPage(QWidget):
                 right=False,
             )
             does = None if study is None else study.does.get(d.spot)
-            set_text(self.table, i, 4, "" if does is None or not d.really else self._stands(does), right=False)
-            set_text(self.table, i, 5, "really off" if d.really else "in the tape’s doubt", right=False)
+            said = "really off" if does is None else self._stands(does)
+            set_text(self.table, i, 4, said if d.really else "in the tape’s doubt", right=False)
         self.fixes = [] if study is None else list(study.fixes)
         row = self.ways.currentRow()
         self.ways.setRowCount(len(self.fixes))

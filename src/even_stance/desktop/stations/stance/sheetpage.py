@@ -169,6 +169,9 @@ class SheetPage(SteppedPage):
         )
         self.stage = QComboBox()
         self.stage.setAccessibleName("Stage of the build")
+        for combo in (self.tool, self.stage):  # how the car stands needs the room most
+            combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            combo.setMinimumContentsLength(7)
         self.stage.setToolTip("As found makes the design; all later stages are of the built car and leave it as it is")
         for stage, words in STAGES.items():
             self.stage.addItem(words, stage)
@@ -176,7 +179,7 @@ class SheetPage(SteppedPage):
             lambda _: self._bench.do(set_measuring("Stage of the build", stage=self.stage.currentData()))
         )
         for title, field, stretch in (
-            ("Measured with", self.tool, 2), ("By", self.who, 1), ("The car stands", self.stands, 2),
+            ("Measured with", self.tool, 1), ("By", self.who, 1), ("The car stands", self.stands, 4),
             ("The car is", self.stage, 1),
         ):  # fmt: skip
             row.addWidget(Labeled(self._bench, title, field), stretch)
@@ -290,6 +293,7 @@ class SheetPage(SteppedPage):
         for line, text in ((self.who, job.measuring.who), (self.stands, job.measuring.stance)):
             if not line.hasFocus():
                 line.setText(text)
+                line.setCursorPosition(0)
         self.stage.setCurrentIndex(self.stage.findData(job.measuring.stage))
         built = "" if job.measuring.stage == "found" else f": {STAGES[job.measuring.stage]}, the design stays"
         self.title.setText(f"{self.step.title}{built}")
