@@ -16,10 +16,12 @@ from even_stance.shop.asbuilt import as_built, built_stages, deviations, expecte
 from even_stance.shop.builtstudy import study_built_axle
 from even_stance.shop.fixes import Fix, as_cut, fixes, hung, rods_of, stand_of
 from even_stance.shop.readings import means_of, new_reading
+from even_stance.shop.rechecks import due
 from even_stance.shop.sheet import set_aside, sheet, take_reading
 from even_stance.study.model import wheel_centers
-from even_stance.vehicle.edits import set_measuring, turn_built, with_changes
+from even_stance.vehicle.edits import move_by, set_log, set_measuring, set_rechecks, turn_built, with_changes
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.log import Recheck
 from even_stance.vehicle.measuring import Reading, Stage
 from even_stance.vehicle.spots import Spot, point_of
 
@@ -224,8 +226,9 @@ def test_the_fix_offered_brings_the_axle_back_as_it_promises(seed: int) -> None:
     first = found[0]
     assert first.stand.good
     built = as_built(job)
-    if first.spot is None:
-        theirs = _by_scipy(job, built, _row(job, first))
+    if first.kind != "hole":
+        moved = built if first.spot is None else move_by(first.spot, *first.moved, both_sides=False).apply(built)
+        theirs = _by_scipy(job, moved, _row(job, first))
         ours = (first.stand.nose_up_deg, first.stand.aside_mm, first.stand.ahead_mm, first.stand.square_mm)
         assert ours == pytest.approx(theirs, abs=2e-3)
         assert abs(theirs[0]) <= 0.5
@@ -251,6 +254,29 @@ def test_a_fix_that_is_taken_is_in_the_car_after_measuring_again() -> None:
     moved = next(f for f in fixes(measured(demo_jobs()[0], UPPER, (6.0, 0.0, -11.0)), "rear") if f.kind == "move")
     assert moved.moved == pytest.approx((-6.0, 0.0, 11.0), abs=1e-6)
     assert "7/16 in up" in moved.title
+
+
+def test_a_joint_a_little_aside_is_shimmed_and_one_far_aside_is_not() -> None:
+    """Spacers swapped bring a joint back along its bolt, as far as spacers allow; the axle then stands as designed."""
+    shim = next(f for f in fixes(measured(demo_jobs()[0], UPPER, (0.0, 5.0, 0.0)), "rear") if f.kind == "shim")
+    assert shim.moved == pytest.approx((0.0, -5.0, 0.0), abs=1e-9)
+    assert shim.stand.badness < 1e-12
+    assert "to the right" in shim.title
+    assert not [f for f in fixes(measured(demo_jobs()[0], UPPER, (0.0, 9.0, 0.0)), "rear") if f.kind == "shim"]
+
+
+def test_what_is_counted_in_miles_or_trips_is_due_again_every_so_many() -> None:
+    job = demo_jobs()[0]
+    nuts, straps = Recheck(title="Nuts", when="miles", every=500.0), Recheck(title="Straps", when="trips", every=3.0)
+    job = set_rechecks("", (nuts, straps)).apply(job)
+    assert due(job) == []
+    job = set_log("Miles so far", miles=499.0, trips=3.0).apply(job)
+    assert due(job) == [straps]
+    job = set_log("Miles so far", miles=640.0).apply(job)
+    assert due(job) == [nuts, straps]
+    job = set_rechecks("", (with_changes(nuts, done="2026-01-01", at=640.0), straps)).apply(job)
+    assert due(set_log("", miles=1139.0).apply(job)) == [straps]
+    assert [r.title for r in due(set_log("", miles=1140.0).apply(job))] == ["Nuts", "Straps"]
 
 
 def test_nothing_off_needs_no_fix_and_the_tapes_doubt_is_none() -> None:

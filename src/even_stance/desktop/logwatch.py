@@ -8,11 +8,17 @@ from even_stance.desktop.background import LateStudy
 from even_stance.judgement.verdicts import Verdict
 from even_stance.shop.asbuilt import built_stages
 from even_stance.shop.builtstudy import BuiltStudy, study_built_axle
+from even_stance.vehicle.job import Job
 
 if TYPE_CHECKING:
     from even_stance.desktop.bench import Bench
 
 _IDLE_MS = 2500
+
+
+def _basis(job: Job, key: str) -> tuple[object, ...]:
+    """What the answer rests on: words written into the diary change nothing of it."""
+    return job.vehicle, job.measuring, job.log.turned, job.units, key
 
 
 class LogWatch(QObject):
@@ -28,7 +34,7 @@ class LogWatch(QObject):
         super().__init__(bench)
         self._bench = bench
         self.study: BuiltStudy | None = None
-        self._of: tuple[object, str] | None = None
+        self._of: tuple[object, ...] | None = None
         self.eager = False
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -40,7 +46,7 @@ class LogWatch(QObject):
     @property
     def up_to_date(self) -> bool:
         """Whether what is known is of the job and axle as they are now."""
-        return self._of is not None and self._of[1] == self._bench.axle_key and self._of[0] == self._bench.job
+        return self._of == _basis(self._bench.job, self._bench.axle_key)
 
     @property
     def verdicts(self) -> list[Verdict]:
@@ -79,7 +85,7 @@ class LogWatch(QObject):
             self._bench.refused.emit(str(result))
             return
         job, key, study = result
-        self._of, self.study = (job, key), study
+        self._of, self.study = _basis(job, key), study
         self._bench.studies.as_built = study
         self._bench.measured_again()
         self.changed.emit()

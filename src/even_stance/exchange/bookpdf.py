@@ -18,12 +18,11 @@ from even_stance.judgement.verdicts import judge
 from even_stance.shop.asbuilt import as_built, built_stages, deviations
 from even_stance.shop.counting import count_parts, shopping_csv
 from even_stance.shop.diary import diary, sums
-from even_stance.shop.rechecks import expect_words
+from even_stance.shop.rechecks import expect_words, when_words
 from even_stance.study.cutlist import cut_list, machine_readable_cuts
 from even_stance.study.figures import study_axle
 from even_stance.units import format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.log import RECHECK_WORDS
 from even_stance.vehicle.measuring import STAGES
 
 _MOST_PHOTOS = 60
@@ -127,7 +126,7 @@ def _rechecks(job: Job) -> list[Any]:
     if not job.log.rechecks:
         return []
     rows = [("Look at", "When", "Expect", "Found")]
-    rows += [(r.title, RECHECK_WORDS[r.when], expect_words(job, r), r.found or "______") for r in job.log.rechecks]
+    rows += [(r.title, when_words(r), expect_words(job, r), r.found or "______") for r in job.log.rechecks]
     return [words("To look at again", "head"), grid(rows, (70, 36, 34, 30))]
 
 
@@ -151,7 +150,7 @@ def _photos(job: Job, file: Path | None) -> list[Any]:
 def recheck_card(job: Job) -> bytes:
     """A card for the glove box: what to look at again, what to expect, and room to write."""
     rows = [("Look at", "Expect", "Found", "Date")]
-    rows += [(f"{r.title} ({RECHECK_WORDS[r.when]})", expect_words(job, r), "", "") for r in job.log.rechecks]
+    rows += [(f"{r.title} ({when_words(r)})", expect_words(job, r), "", "") for r in job.log.rechecks]
     story = [words("To look at again", "title"), words(job.name), grid(rows, (86, 40, 30, 24)),
              *(words(c, "faint") for c in CAUTIONS)]  # fmt: skip
     return made_pdf(job, "re-checks", story)

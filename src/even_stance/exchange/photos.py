@@ -4,7 +4,7 @@ import hashlib
 from pathlib import Path
 
 from even_stance.errors import InputError, JobFileError
-from even_stance.exchange.wholefile import write_whole
+from even_stance.exchange.wholefile import clear_leftovers, write_whole
 
 PREVIEW_PX = 320
 _LARGEST = 60_000_000
@@ -51,6 +51,7 @@ def add_photo(job_file: Path, photo: Path) -> str:
             folder.mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise JobFileError(f"{folder.name} cannot be made: {error.strerror}.") from None
+        clear_leftovers(folder)
         write_whole(target, content)
     return name
 

@@ -120,8 +120,10 @@ def built_findings(job: Job, every: Sequence[Deviation]) -> list[Finding]:
     return [Finding("built-off", "look", "log", many, f"Built otherwise than designed: {said}.")]
 
 
-def _points(job: Job) -> dict[Spot, Step]:
-    """The step that measures each point of the car."""
+@lru_cache(maxsize=4)
+def _points_of(vehicle: Vehicle, measuring: Measuring) -> dict[Spot, Step]:
+    """The step that measures each point of a car."""
+    job = Job(name="car", vehicle=vehicle, measuring=measuring)
     by = {s.key: s for s in sheet(job)}
     found = {}
     for spot in all_spots(job):
@@ -137,6 +139,10 @@ def one_only(job: Job, deviation: Deviation) -> Job:
     """The design with just one point where it was found: what this one alone does."""
     x, y, z = (float(v) for v in deviation.off)
     return move_by(deviation.spot, x, y, z, both_sides=False).apply(job)
+
+
+def _points(job: Job) -> dict[Spot, Step]:
+    return _points_of(job.vehicle, job.measuring)
 
 
 @dataclass(frozen=True, eq=False)

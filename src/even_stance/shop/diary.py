@@ -1,8 +1,9 @@
 """The diary by date: what was written, and by itself what was measured and decided; searched by words."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
+from heapq import nlargest
 
 from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.job import Job
@@ -30,16 +31,25 @@ class Item:
 
 def diary(job: Job, words: str = "") -> list[Item]:
     """All of the diary, the latest first; only what has all of the words, if any are given."""
-    every = [*_entries(job), *_readings(job.measuring, job.units), *_decisions(job)]
-    every.sort(key=lambda item: item.at, reverse=True)
     asked = words.lower().split()
     return [
-        i for i in every if all(w in f"{i.kind} {i.title} {i.text} {i.at} {STAGES[i.stage]}".lower() for w in asked)
-    ]
+        i for i in latest(job, len(job.log.entries))[0]
+        if all(w in f"{i.kind} {i.title} {i.text} {i.at} {STAGES[i.stage]}".lower() for w in asked)
+    ]  # fmt: skip
 
 
-def _entries(job: Job) -> Iterator[Item]:
-    for i, entry in enumerate(job.log.entries):
+def latest(job: Job, most: int) -> tuple[list[Item], int]:
+    """The latest of the diary, that many of its entries at most among them, and how long it is."""
+    rest, entries = [*_readings(job.measuring, job.units), *_decisions(job)], job.log.entries
+    # Of a long diary only what is looked at is put in words.
+    newest = nlargest(most, range(len(entries)), key=lambda i: (entries[i].at, i))
+    items = sorted([*_entries(job, newest), *rest], key=lambda item: item.at, reverse=True)
+    return items, len(entries) + len(rest)
+
+
+def _entries(job: Job, which: Iterable[int]) -> Iterator[Item]:
+    for i in which:
+        entry = job.log.entries[i]
         took = [
             f"{entry.hours:g} h" if entry.hours is not None else "",
             f"{entry.money:.2f}" if entry.money is not None else "",

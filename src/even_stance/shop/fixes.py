@@ -24,13 +24,14 @@ from even_stance.vehicle.edits import choose_hole, move_by, with_axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Stage
 from even_stance.vehicle.members import Rod
-from even_stance.vehicle.spots import Spot, holes_of
+from even_stance.vehicle.spots import Spot, holes_of, mount_of
 
 FixKind = Literal["turn", "hole", "shim", "redrill", "recut", "move", "live"]
 # What counts as one: half a degree, an eighth of an inch (common practice, no source).
 _DEG, _MM = 0.5, 3.175
 _MOST_HALF_TURNS, _MOST_RECUT_MM = 8, 40.0
 _HOLE_MM = 19.05
+_MOST_SHIM_MM = 6.35  # a quarter of an inch, as spacers allow (common practice, no source)
 
 
 @dataclass(frozen=True)
@@ -151,7 +152,9 @@ def fixes(job: Job, key: str, until: Stage | None = None) -> list[Fix]:
     now = stand_of(job, key, built)
     if not off or now is None:
         return list(_wedge(job, key, built))
-    found = [*_turns(job, key, built, now), *_holes(job, key, built, off), *_moves(job, key, built, off)]
+    found = [*_turns(job, key, built, now)]
+    for offer in (_shims, _holes, _moves):
+        found += offer(job, key, built, off)
     recut = _recut(job, key, built)
     found += [recut] if recut is not None else []
     names = rods_of(job.vehicle.axle(key))
@@ -272,6 +275,23 @@ def _holes(job: Job, key: str, built: Job, off: list[Deviation]) -> Iterator[Fix
             if stand is not None:
                 title = f"{bracket_words(deviation.spot, None)}: next hole {'up' if step > 0 else 'down'}"
                 yield _fix(names, "hole", title, 1.2, stand, none, deviation.spot)
+
+
+def _shims(job: Job, key: str, built: Job, off: list[Deviation]) -> Iterator[Fix]:
+    """A joint brought back sideways in its bracket: a spacer thinner on one side and as much thicker on the other."""
+    names = rods_of(job.vehicle.axle(key))
+    for deviation in off[:3]:
+        back = moved_back((0.0, float(deviation.off[1]), 0.0))
+        mount = mount_of(built, deviation.spot)
+        across = mount.bolt in ("square", "across") and mount.joint.startswith("rod_end")
+        if not across or not deviation.sure_mm < abs(back[1]) <= _MOST_SHIM_MM:
+            continue
+        stand = stand_of(job, key, move_by(deviation.spot, *back, both_sides=False).apply(built))
+        if stand is not None:
+            title = f"Shim {bracket_words(deviation.spot, None).lower()}: joint {_said(job, back[1])} to the "
+            side = "left" if back[1] > 0 else "right"
+            yield _fix(names, "shim", title + side, 1.1, stand, np.zeros(len(names)), deviation.spot, back,
+                       "spacers swapped, as much off one side as on the other")  # fmt: skip
 
 
 def _moves(job: Job, key: str, built: Job, off: list[Deviation]) -> Iterator[Fix]:

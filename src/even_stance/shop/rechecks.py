@@ -41,7 +41,22 @@ def due(job: Job) -> list[Recheck]:
     stages = {r.stage for r in job.measuring.readings if r.stage in BUILT} | {e.stage for e in job.log.entries}
     stages.add(job.measuring.stage)
     came = {"settled": {"settled", "driven", "later"}, "first_drive": {"driven", "later"}}
-    return [r for r in job.log.rechecks if not r.done and stages & came.get(r.when, set())]
+    return [
+        r for r in job.log.rechecks
+        if (r.every > 0 and driven(job, r) - r.at >= r.every if r.when in ("miles", "trips")
+            else not r.done and stages & came[r.when])
+    ]  # fmt: skip
+
+
+def driven(job: Job, recheck: Recheck) -> float:
+    """How much was driven until now, in what this re-check counts: miles or trips."""
+    return {"miles": job.log.miles, "trips": job.log.trips}.get(recheck.when, 0.0)
+
+
+def when_words(recheck: Recheck) -> str:
+    """When it is to be looked at, with how many miles or trips."""
+    words = RECHECK_WORDS[recheck.when]
+    return words.replace("after so many", f"every {recheck.every:g}") if recheck.every else words
 
 
 def expect_words(job: Job, recheck: Recheck) -> str:
@@ -79,4 +94,4 @@ def recheck_findings(job: Job) -> list[Finding]:
         return []
     words = ", ".join(r.title[0].lower() + r.title[1:] for r in found[:3]) + (" ..." if len(found) > 3 else "")
     return [Finding("recheck", "look", "log", f"{len(found)} to look at again",
-                    f"{RECHECK_WORDS[found[0].when].capitalize()}, look at: {words}.")]  # fmt: skip
+                    f"{when_words(found[0]).capitalize()}, look at: {words}.")]  # fmt: skip

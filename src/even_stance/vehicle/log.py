@@ -37,6 +37,7 @@ class Entry(Record):
     by_itself: bool = False
 
 
+Driven = Annotated[float, Field(ge=0, le=10_000_000, allow_inf_nan=False)]
 RecheckWhen = Literal["settled", "first_drive", "miles", "trips"]
 RECHECK_WORDS: dict[RecheckWhen, str] = {
     "settled": "after settling", "first_drive": "after the first drive", "miles": "after so many miles",
@@ -50,7 +51,7 @@ class Recheck(Record):
     Attributes:
         title: what; when: after what; every: of miles (or km) and trips, how many; what: the reading it goes with, if
             it is one of the measuring sheet; expect: what that should be, in the reading's unit; sure: its +/-.
-        done: when it was looked at last; found: what was found then, in words.
+        done: when it was looked at last; found: what was found then, in words; at: miles or trips driven then.
     """
 
     title: Name
@@ -61,6 +62,7 @@ class Recheck(Record):
     sure: Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)] = 0.0
     done: When = ""
     found: Annotated[str, Field(max_length=500)] = ""
+    at: Driven = 0.0
 
 
 class Turned(Record):
@@ -72,8 +74,15 @@ class Turned(Record):
 
 
 class Log(Record):
-    """The log of a job: entries in the order made, what is to be looked at again, and links turned on the built car."""
+    """The log of a job.
+
+    Attributes:
+        entries: in the order made; rechecks: what is to be looked at again; turned: links turned on the built car.
+        miles, trips: driven since it was built, as its odometer counts (miles or km) and as its driver does.
+    """
 
     entries: Annotated[tuple[Entry, ...], Field(max_length=MOST_ENTRIES)] = ()
     rechecks: Annotated[tuple[Recheck, ...], Field(max_length=500)] = ()
     turned: Annotated[tuple[Turned, ...], Field(max_length=200)] = ()
+    miles: Driven = 0.0
+    trips: Driven = 0.0

@@ -45,6 +45,7 @@ class BuiltPage(QWidget):
         super().__init__()
         self._bench, self._look = bench, look
         self._values: dict[str, float] = {}
+        self._shown: tuple[object, ...] | None = None
         self.off: list[Deviation] = []
         self.fixes: list[Fix] = []
         column = QVBoxLayout(self)
@@ -54,10 +55,18 @@ class BuiltPage(QWidget):
         self.words = PlainLabel()
         self.words.setWordWrap(True)
         column.addWidget(self.words)
-        self.sketch = Sketch(look, "Design and built car, from the left")
+        self.sketch = Sketch(look, "Design and built car")
         self.sketch.setMinimumHeight(look.px(150))
         column.addWidget(self.sketch, 5)
-        column.addWidget(group_head("Design (green) against built; arrows eight times as long"))
+        head = QHBoxLayout()
+        head.addWidget(group_head("Design (green) against built; arrows eight times as long"), 1)
+        self.view = QComboBox()
+        self.view.setAccessibleName("Drawn from")
+        for key, words in (("side", "from the left"), ("plan", "from above"), ("rear", "from behind")):
+            self.view.addItem(words, key)
+        self.view.activated.connect(lambda _: self.refresh())
+        head.addWidget(self.view)
+        column.addLayout(head)
         self.table = plain_table(_OFF, "Design against built", wide=4)
         self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
         column.addWidget(self.table, 3)
@@ -157,12 +166,12 @@ class BuiltPage(QWidget):
         job, units = self._bench.job, self._bench.job.units
         for axis, field in self.fields.items():
             should = None if base is None else expected(job, f"{base}{axis}")
-            field.setPlaceholderText(
-                "" if should is None else f"design {format_length(should, units).removeprefix('~')}"
-            )
+            said = "" if should is None else format_length(should, units).removeprefix("~")
+            field.setPlaceholderText(said)
+            field.setToolTip(f"Designed: {said} {length_unit(units)}" if said else "")
         should = None if base is None else expected(job, f"{base}angle")
         self.angle_label.setVisible(should is not None)
-        self.angle.setPlaceholderText("" if should is None else f"design {should:.1f}")
+        self.angle.setPlaceholderText("" if should is None else f"{should:.1f}")
 
     # --- fixes
 
@@ -218,9 +227,20 @@ class BuiltPage(QWidget):
                     self.point.addItem(words, base)
         self._show_expected()
         study = bench.log.study if bench.log.up_to_date else None
-        self._say(study)
-        self._list(study)
-        self._draw(study)
+        # Words, tables and picture are made once of what they show, however often the page is turned to.
+        shown = (
+            bench.job.vehicle,
+            bench.job.units,
+            bench.axle_key,
+            study,
+            bench.log.up_to_date,
+            self.view.currentData(),
+        )
+        if shown != self._shown:
+            self._shown = shown
+            self._say(study)
+            self._list(study)
+            self._draw(study)
 
     def _said(self, mm: float) -> str:
         units = self._bench.job.units
@@ -296,19 +316,19 @@ class BuiltPage(QWidget):
 
     def _draw(self, study: BuiltStudy | None) -> None:
         """The built car, the design dashed beneath, and arrows from where points should be, eight times longer."""
-        bench = self._bench
+        bench, view = self._bench, self.view.currentData()
         vehicle = bench.job.vehicle if study is None else study.built.vehicle
         places = study_places(vehicle)
-        shapes: list[Shape] = [] if study is None or study.designed is None else beneath_shapes(study.designed, "side")
-        shapes += car_shapes(vehicle, places, "side", bench.axle_key)
+        shapes: list[Shape] = [] if study is None or study.designed is None else beneath_shapes(study.designed, view)
+        shapes += car_shapes(vehicle, places, view, bench.axle_key)
         for d in self.off:
             if d.really:
-                a = np.array(project("side", point_of(bench.job, d.spot).xyz))
-                way = np.array(project("side", (float(d.off[0]), float(d.off[1]), float(d.off[2]))))
+                a = np.array(project(view, point_of(bench.job, d.spot).xyz))
+                way = np.array(project(view, (float(d.off[0]), float(d.off[1]), float(d.off[2]))))
                 tip = a + _LARGER * way
                 shapes.append(Path(((float(a[0]), float(a[1])), (float(tip[0]), float(tip[1]))), "upper", 6.0))
                 shapes.append(Label((float(tip[0]), float(tip[1])), f"{self._said(d.far_mm)} off", "mark"))
-        self.sketch.show_shapes(shapes, view_frame(vehicle, vehicle.axle(bench.axle_key), "side", False))
+        self.sketch.show_shapes(shapes, view_frame(vehicle, vehicle.axle(bench.axle_key), view, False))
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""

@@ -20,13 +20,13 @@ from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import RowFitter, plain_table, set_text
 from even_stance.errors import InputError
-from even_stance.shop.diary import Item, diary, sums, with_entry
+from even_stance.shop.diary import Item, diary, latest, sums, with_entry
 from even_stance.vehicle.edits import made, with_changes
 from even_stance.vehicle.log import ENTRY_WORDS, Entry
 from even_stance.vehicle.measuring import STAGES
 
 _COLUMNS = ("When", "What", "", "Stage")
-_SHOWN = 200
+_SHOWN = 100  # the rest is found by searching: rows that nobody scrolls to would be made at every entry
 
 
 class DiaryPage(QWidget):
@@ -141,7 +141,10 @@ class DiaryPage(QWidget):
         if not self.isVisible():
             return
         job = self._bench.job
-        every = diary(job, self.search.text())
+        every, count = latest(job, _SHOWN)
+        if self.search.text().strip():
+            every = diary(job, self.search.text())
+            count = len(every)
         self.items = every[:_SHOWN]
         with blocked(self.table), self._rows:
             self.table.setRowCount(len(self.items))
@@ -151,8 +154,8 @@ class DiaryPage(QWidget):
                 for j, text in enumerate((when, what, item.text, STAGES[item.stage])):
                     set_text(self.table, i, j, text, right=False)
         hours, money = sums(job)
-        more = f", the latest {_SHOWN} shown" if len(every) > _SHOWN else ""
-        self.words.setText(f"{len(every)} entries{more}; {hours:g} h, {money:.2f} spent")
+        more = f", the latest {_SHOWN} shown" if count > _SHOWN else ""
+        self.words.setText(f"{count} entries{more}; {hours:g} h, {money:.2f} spent")
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""

@@ -1,6 +1,7 @@
 """Re-checks: what to look at again after settling and driving, what to expect, and what a new reading says."""
 
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QTableWidget, QVBoxLayout, QWidget
@@ -16,9 +17,9 @@ from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import InputError, StanceError
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.shop.readings import new_reading
-from even_stance.shop.rechecks import due, expect_words, moved_words, usual_rechecks
+from even_stance.shop.rechecks import driven, due, expect_words, moved_words, usual_rechecks, when_words
 from even_stance.shop.sheet import take_reading
-from even_stance.vehicle.edits import made, set_rechecks, with_changes
+from even_stance.vehicle.edits import made, set_log, set_rechecks, with_changes
 from even_stance.vehicle.log import RECHECK_WORDS, Recheck
 
 _COLUMNS = ("Look at", "When", "Expect", "Found", "On")
@@ -30,11 +31,17 @@ class RecheckPage(QWidget):
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
+        self.counts: dict[str, NumberField] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 4)
         self.words = PlainLabel()
         self.words.setWordWrap(True)
-        column.addWidget(self.words)
+        top = QHBoxLayout()
+        top.addWidget(self.words, 1)
+        for count, title in (("miles", "Miles (or km) driven"), ("trips", "Trips made")):
+            self.counts[count] = PlainField(bench, title, partial(self._driven, count))
+            top.addWidget(Labeled(bench, title, self.counts[count]))
+        column.addLayout(top)
         self.table = plain_table(_COLUMNS, "To look at again", wide=0)
         self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
         self.table.itemSelectionChanged.connect(self._show_form)
@@ -91,6 +98,9 @@ class RecheckPage(QWidget):
             row.addWidget(button)
         return row
 
+    def _driven(self, count: str, value: float) -> None:
+        self._bench.do(set_log(f"{count.capitalize()} so far", **{count: value}))
+
     def _recheck(self) -> Recheck | None:
         row, every = self.table.currentRow(), self._bench.job.log.rechecks
         return every[row] if 0 <= row < len(every) else None
@@ -99,6 +109,9 @@ class RecheckPage(QWidget):
         bench = self._bench
         if not self.title.text().strip():
             bench.refused.emit("Re-check: it does not say what to look at. Type a few words.")
+            return
+        if self.when.currentData() in ("miles", "trips") and not self.every.value:
+            bench.refused.emit("How many: empty. Type after how many miles or trips to look again, such as 500.")
             return
         try:
             one = made(
@@ -123,7 +136,7 @@ class RecheckPage(QWidget):
         if not found:
             return
         now = datetime.now().astimezone().isoformat(timespec="minutes")
-        changed = with_changes(every[row], done=now, found=found)
+        changed = with_changes(every[row], done=now, found=found, at=driven(bench.job, every[row]))
         bench.do(set_rechecks(f"Looked at {every[row].title}", (*every[:row], changed, *every[row + 1 :])))
         self.bad.clear()
 
@@ -163,6 +176,8 @@ class RecheckPage(QWidget):
             return
         job = self._bench.job
         self.length_label.refresh_unit()
+        for count, field in self.counts.items():
+            field.show_value(getattr(job.log, count))
         every, late = job.log.rechecks, due(job)
         if not every:
             self.words.setText("Nothing is on the list yet: put the usual ones on, with what this car should show.")
@@ -172,14 +187,9 @@ class RecheckPage(QWidget):
         with blocked(self.table):
             self.table.setRowCount(len(every))
             for i, one in enumerate(every):
-                when = (
-                    RECHECK_WORDS[one.when].replace("so many", f"{one.every:g}")
-                    if one.every
-                    else RECHECK_WORDS[one.when]
-                )
                 mark = "▲ " if one in late else ""
                 for j, text in enumerate(
-                    (f"{mark}{one.title}", when, expect_words(job, one), one.found, one.done[:10])
+                    (f"{mark}{one.title}", when_words(one), expect_words(job, one), one.found, one.done[:10])
                 ):
                     set_text(self.table, i, j, text, right=False)
             if 0 <= row < len(every):
