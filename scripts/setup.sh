@@ -63,6 +63,14 @@ missing_packages() {
         echo xvfb
         command -v xauth >/dev/null 2>&1 || echo xauth
     fi
+    if [ "$what" = test ]; then
+        # What the files for menus, file types and man pages are checked with.
+        command -v desktop-file-validate >/dev/null 2>&1 || echo desktop-file-utils
+        command -v appstreamcli >/dev/null 2>&1 || echo appstream
+        command -v update-mime-database >/dev/null 2>&1 || echo shared-mime-info
+        command -v man >/dev/null 2>&1 || echo man-db
+        command -v zsh >/dev/null 2>&1 || echo zsh
+    fi
     known=$( (PATH=$PATH:/sbin:/usr/sbin ldconfig -p) 2>/dev/null) || return 0
     [ -n "$known" ] || return 0
     qt_libraries | while read -r lib package; do

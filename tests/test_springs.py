@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from even_stance.cli import checked, run
+from even_stance.cli import run
 from even_stance.errors import InputError, JobFileError
 from even_stance.exchange.jobfile import dump_job, parse_job, save_job
 from even_stance.judgement.catalog.springs import SPRINGS, SpringKey
@@ -19,6 +19,7 @@ from even_stance.judgement.springrows import (
     wanted_rows,
 )
 from even_stance.judgement.springs import fit_edit, order_rows, spring_findings
+from even_stance.replies.car import check
 from even_stance.study.answers import answers_at
 from even_stance.study.ride import axle_ride, car_ride
 from even_stance.study.springs import machine_readable_springs, study_springs
@@ -237,7 +238,7 @@ def test_springs_that_cannot_carry_are_told(car: Job) -> None:
     job = change_spring("rear", "Coil-over left", "Coil", inner="coil", free_mm=150.0, solid_mm=60.0).apply(bare)
     assert any(f.short == "do not carry it" for f in spring_findings(job))
     assert any("cannot carry" in " ".join(row) or "locks up" in " ".join(row) for row in sits_rows(job))
-    assert any(line.state == "stop" for line in checked(job))
+    assert any(line.state == "stop" for line in check(job).lines)
 
 
 def test_bar_twists_more_than_the_body_rolls(car: Job) -> None:

@@ -8,7 +8,6 @@ from even_stance import cli
 from even_stance.errors import InputError, JobFileError, StanceError
 from even_stance.exchange.jobfile import SUFFIX
 
-_WINDOWS = ("demo", "shots")
 _ASKS = ("-h", "--help", "-V", "--version")
 
 
@@ -32,9 +31,9 @@ def main() -> int:
 
 def _run(arguments: list[str]) -> int:
     first = arguments[0] if arguments else ""
-    if first in _ASKS or (first in cli.COMMANDS and first not in _WINDOWS):
+    if first in _ASKS or (first in cli.COMMANDS and first not in cli.WINDOWS):
         return cli.run(arguments)
-    if first and first not in _WINDOWS and not _is_job(first):
+    if first and first not in cli.WINDOWS and not _is_job(first):
         if first.startswith("-"):
             cli.build_parser().parse_args(arguments)
         raise InputError("Command line", f"there is no command or job file “{first}”.", "See “even-stance --help”.")

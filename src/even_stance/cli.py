@@ -1,4 +1,4 @@
-"""The same answers without a window."""
+"""The same answers without a window: every command, what it takes, and what it prints."""
 
 import argparse
 import json
@@ -10,32 +10,17 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any, NoReturn
 
-import numpy as np
-
 from even_stance.errors import InputError, StanceError
-from even_stance.exchange.jobfile import generated_schema, load_job
-from even_stance.judgement.build import build_findings, judged_links
-from even_stance.judgement.clearances import gap_verdicts, machine_readable_gaps
-from even_stance.judgement.driveline import driveline_findings
-from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
-from even_stance.judgement.springs import spring_findings
-from even_stance.judgement.steering import steering_findings
-from even_stance.judgement.verdicts import Verdict, bind_words, judge, judge_beams, study_wanted_bind
-from even_stance.shop.findings import shop_findings
-from even_stance.study.answers import answers_at, machine_readable
-from even_stance.study.beamanswers import machine_readable_beams
-from even_stance.study.beams import beams_of
-from even_stance.study.beamsprings import beam_springs
-from even_stance.study.cargaps import study_gaps
-from even_stance.study.cutlist import machine_readable_cuts, without_parts
-from even_stance.study.figures import study_axle
-from even_stance.study.ride import machine_readable_ride
-from even_stance.study.springs import machine_readable_springs, springs_said
-from even_stance.study.steeranswers import machine_readable_steer, steer_words
+from even_stance.exchange.jobfile import LARGEST_BYTES, dump_job, generated_schema, load_job, parse_job
+from even_stance.replies import car, kinds, links, stance
+from even_stance.replies.reply import Reply
+from even_stance.study.travel import SWEEPS
 from even_stance.units import parse_length, parse_number
-from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
+
+Options = argparse.Namespace
+ASIDE = "-"
+"""As a file name: standard input, or standard output."""
 
 
 class _Parser(argparse.ArgumentParser):
@@ -45,50 +30,272 @@ class _Parser(argparse.ArgumentParser):
         raise InputError("Command line", f"{message}.", f"See “{self.prog} --help”.")
 
 
-def build_parser() -> argparse.ArgumentParser:
-    """The command line of Even Stance."""
-    parser = _Parser(prog="even-stance", description="Design and build solid-axle link suspensions.")
-    parser.add_argument("-V", "--version", action="version", version=f"even-stance {version('even-stance')}")
-    commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
-    answers = commands.add_parser("answers", help="the answers for one axle at one posture, as JSON")
-    answers.add_argument("job", type=Path)
-    answers.add_argument("--axle", default="rear", help="which axle (default: rear)")
-    answers.add_argument("--left", default="0", help="rise of the left wheel, mm (or with a unit: 2in), bump +")
-    answers.add_argument("--right", default="0", help="rise of the right wheel, mm, bump +")
-    answers.add_argument("--steer", default="0", help="steer input, + to the left: hand-wheel turns, or mm of ram rod")
-    check = commands.add_parser("check", help="every verdict and finding of a job, in words")
-    check.add_argument("job", type=Path)
-    check.add_argument("--strict", action="store_true", help="leave with 1 when anything is out of its band or found")
-    check.add_argument("--json", action="store_true", help="the same as JSON")
-    paper = commands.add_parser("paper", help="write a report, drawing, points, sheet, order or cycle card")
-    paper.add_argument("what", help="report, drawing, points, cut-list, templates ...: any other word lists them all")
-    paper.add_argument("job", type=Path)
-    paper.add_argument("file", type=Path, help="where to write it")
-    ride = commands.add_parser("ride", help="how the car rides and leans on its springs, as JSON")
-    ride.add_argument("job", type=Path)
-    near = commands.add_parser("clearances", help="the tightest gap of every pair of parts, as JSON")
-    near.add_argument("job", type=Path)
-    near.add_argument("--coarse", action="store_true", help="a quick first look on few postures")
-    cuts = commands.add_parser("cut-list", help="what to cut every link to, as JSON")
-    cuts.add_argument("job", type=Path)
-    commands.add_parser("schema", help="the JSON Schema of job files")
-    commands.add_parser("demo", help="open the window on the demo jobs")
-    shots = commands.add_parser("shots", help="render every main view of the demo jobs to PNG files")
-    shots.add_argument("folder", type=Path)
-    return parser
-
-
 def complain(error: Exception) -> int:
     """Say on standard error what went wrong; the exit code to leave with."""
     print(f"even-stance: {error}", file=sys.stderr)
     return 2
 
 
+def _warn(sentences: Sequence[str]) -> None:
+    for sentence in sentences:
+        print(f"even-stance: {sentence}", file=sys.stderr)
+
+
+def read_job(name: str) -> Job:
+    """The job of a file, or of standard input.
+
+    Raises:
+        JobFileError: it cannot be read; the sentence says why.
+    """
+    if name != ASIDE:
+        return load_job(Path(name))[0]
+    raw = sys.stdin.buffer.read(LARGEST_BYTES + 1)
+    if len(raw) > LARGEST_BYTES:
+        raise InputError("Standard input", f"is larger than {LARGEST_BYTES / 1e6:.0f} MB.", "No job is so large.")
+    return parse_job(raw.decode("utf-8-sig", errors="replace"), "Standard input")
+
+
+# --- what each command takes
+
+
+def _job(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("job", help="a job file, or - for standard input")
+
+
+def _axle(parser: argparse.ArgumentParser) -> None:
+    _job(parser)
+    parser.add_argument("--axle", default="rear", help="which axle (default: rear)")
+
+
+def _posture(parser: argparse.ArgumentParser) -> None:
+    _axle(parser)
+    parser.add_argument("--left", default="0", help="rise of the left wheel, mm (or with a unit: 2in), bump +")
+    parser.add_argument("--right", default="0", help="rise of the right wheel, mm, bump +")
+
+
+def _steered(parser: argparse.ArgumentParser) -> None:
+    _posture(parser)
+    parser.add_argument("--steer", default="0", help="steer input, + to the left: hand-wheel turns, or mm of ram rod")
+
+
+def _loaded(parser: argparse.ArgumentParser) -> None:
+    _posture(parser)
+    parser.add_argument("--case", default="standing", choices=links.CASE_KEYS, help="which case (default: standing)")
+
+
+def _swept(parser: argparse.ArgumentParser) -> None:
+    _axle(parser)
+    parser.add_argument("--sweep", default="bump", choices=SWEEPS, help="which way it goes (default: bump)")
+
+
+def _checked(parser: argparse.ArgumentParser) -> None:
+    _job(parser)
+    parser.add_argument("--strict", action="store_true", help="leave with 1 when anything is out of its band or found")
+    parser.add_argument("--json", action="store_true", help="the same as JSON")
+
+
+def _paper_of(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("what", help="report, drawing, points, cut-list, templates ...: any other word lists them all")
+    _job(parser)
+    parser.add_argument("file", help="where to write it, or - for standard output")
+
+
+def _gaps(parser: argparse.ArgumentParser) -> None:
+    _job(parser)
+    parser.add_argument("--coarse", action="store_true", help="a quick first look on few postures")
+
+
+def _counted(parser: argparse.ArgumentParser) -> None:
+    _job(parser)
+    parser.add_argument("--most", default="20", help="how many of the best (default: 20)")
+
+
+def _solved(parser: argparse.ArgumentParser) -> None:
+    _axle(parser)
+    parser.add_argument("--want", action="append", default=[], metavar="KEY=VALUE", help="a number and its value")
+    parser.add_argument("--free", action="append", default=[], metavar="MEMBER/END/WAY[=LOW:HIGH]",
+                        help="what may move: ahead, out or up, and how far, mm; its twin goes along")  # fmt: skip
+    parser.add_argument("--write", metavar="FILE", help="write the job so changed there; no reply then for -")
+
+
+def _asked_why(parser: argparse.ArgumentParser) -> None:
+    _axle(parser)
+    parser.add_argument("key", help="which number, such as anti_squat_axle_pct: any other word lists them all")
+
+
+def _reached(parser: argparse.ArgumentParser) -> None:
+    _axle(parser)
+    parser.add_argument("--reach", default="2in", help="how much lower and higher (default: 2in)")
+
+
+def _of_kind(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("kind", nargs="?", default="job", help="job (default), or the command whose reply is meant")
+
+
+def _into_folder(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("folder", type=Path)
+
+
+def _nothing(_parser: argparse.ArgumentParser) -> None:
+    """It takes no more."""
+
+
+# --- what each command does: a reply is printed, a number is the code to leave with
+
+
+def _answers(options: Options, job: Job) -> Reply:
+    steer = parse_number(options.steer, "--steer")
+    if steer and (words := car.no_steering_words(job, options.axle)):
+        _warn([words])
+    return car.answers(job, options.axle, *_wheels(options), steer)
+
+
+def _wheels(options: Options) -> tuple[float, float]:
+    return parse_length(options.left, "metric", "--left"), parse_length(options.right, "metric", "--right")
+
+
+def _check(options: Options, job: Job) -> Reply | int:
+    found = car.check(job)
+    if options.json:
+        print(found.text(), end="")
+    else:
+        lines = [f"{job.name}: judged as {job.purpose.replace('_', ' ')}"]
+        axle = ""
+        for line in found.lines:
+            if line.axle != axle:
+                axle = line.axle
+                lines.append(f"{axle} axle")
+            lines.append(f"  {line.sentence}")
+        print("\n".join([*lines, "", *found.cautions]))
+    return 1 if options.strict and any(line.is_wrong for line in found.lines) else 0
+
+
+def _clearances(options: Options, job: Job) -> int:
+    rows, silent = car.clearances(job, not options.coarse)
+    _warn(silent)
+    if silent and not rows:
+        return 2
+    print(json.dumps(rows, indent=1, allow_nan=False))
+    return 0
+
+
+def _cut_list(_options: Options, job: Job) -> int:
+    rows, missing = car.cuts(job)
+    _warn(missing)
+    print(json.dumps(rows, indent=1, allow_nan=False))
+    return 0
+
+
+def _holes(options: Options, job: Job) -> Reply:
+    most = parse_number(options.most, "--most")
+    if not 1 <= most <= 400:
+        raise InputError("--most", f"{most:g} is too many or none.", "Type 1 to 400.")
+    return links.holes(job, int(most))
+
+
+def _solve(options: Options, job: Job) -> Reply | int:
+    wanted = dict(links.target(text) for text in options.want)
+    reply, found = links.solve(job, options.axle, wanted, [links.freedom(job, options.axle, t) for t in options.free])
+    if options.write:
+        from even_stance.exchange.wholefile import write_whole  # noqa: PLC0415
+
+        text = dump_job(found.edit.apply(job))
+        if options.write == ASIDE:
+            print(text, end="")
+            return 0 if found.reached else 1
+        write_whole(Path(options.write), text.encode())
+    print(reply.text(), end="")
+    return 0 if found.reached else 1
+
+
+def _paper(options: Options, job: Job) -> int:
+    from even_stance.exchange.papers import paper_of, write_paper  # noqa: PLC0415 - heavy, and only for this
+
+    if options.file == ASIDE:
+        sys.stdout.buffer.write(paper_of(job, options.what))
+        return 0
+    write_paper(job, options.what, Path(options.file))
+    return 0
+
+
+def _schema(options: Options, _job: None) -> int:
+    print(generated_schema() if options.kind == "job" else kinds.reply_schema(options.kind), end="")
+    return 0
+
+
+def _desktop(options: Options, _job: None) -> int:
+    from even_stance.exchange.belonging import install, remove  # noqa: PLC0415
+
+    for path in install() if options.command == "install-desktop" else remove():
+        print(path)
+    return 0
+
+
+@dataclass(frozen=True)
+class Command:
+    """One command: what it is for, what it takes and does; windows are opened elsewhere."""
+
+    words: str
+    takes: Callable[[argparse.ArgumentParser], None]
+    does: Callable[[Options, Any], Reply | int] | None
+
+
+_ALL = {
+    "answers": Command("the answers for one axle at one posture, as JSON", _steered, _answers),
+    "travel": Command("every answer of an axle along a sweep, as JSON", _swept,
+                      lambda o, job: links.travel(job, o.axle, o.sweep)),
+    "loads": Command("what links, joints and springs carry in a case, as JSON", _loaded,
+                     lambda o, job: links.loads(job, o.axle, o.case, *_wheels(o))),
+    "holes": Command("the best of all combinations of bracket holes, as JSON", _counted, _holes),
+    "solve": Command("the nearest layout with the wanted numbers, as JSON", _solved, _solve),
+    "why": Command("what is behind a number, as JSON", _asked_why, lambda o, job: links.why(job, o.axle, o.key)),
+    "variants": Command("the variants of a job side by side, as JSON", _axle,
+                        lambda o, job: links.variants(job, o.axle)),
+    "square": Command("how square the rear axle is, what to turn, as JSON", _job, lambda o, job: stance.square(job)),
+    "weight": Command("weight and center of gravity from the scales, as JSON", _job, lambda o, job: stance.weight(job)),
+    "heights": Command("the answers over ride height, as JSON", _reached,
+                       lambda o, job: stance.heights(job, o.axle, parse_length(o.reach, "metric", "--reach"))),
+    "cribs": Command("four wheel cribs and how to cut them, as JSON", _job, lambda o, job: stance.cribs(job)),
+    "ride": Command("how the car rides and leans on its springs, as JSON", _job, lambda o, job: car.ride(job)),
+    "clearances": Command("the tightest gap of every pair of parts, as JSON", _gaps, _clearances),
+    "cut-list": Command("what to cut every link to, as JSON", _job, _cut_list),
+    "as-built": Command("an axle as it came out against its design, as JSON", _axle,
+                        lambda o, job: car.as_built(job, o.axle)),
+    "check": Command("every verdict and finding of a job, in words", _checked, _check),
+    "paper": Command("write a report, drawing, points, sheet, order or cycle card", _paper_of, _paper),
+    "schema": Command("the JSON Schema of job files, or of a reply", _of_kind, _schema),
+    "install-desktop": Command("add the program to menus and file types, for you alone", _nothing, _desktop),
+    "remove-desktop": Command("take that out again", _nothing, _desktop),
+    "demo": Command("open the window on the demo jobs", _nothing, None),
+    "shots": Command("render every main view of the demo jobs to PNG files", _into_folder, None),
+}  # fmt: skip
+COMMANDS = tuple(_ALL)
+WINDOWS = tuple(name for name, command in _ALL.items() if command.does is None)
+"""Every command there is, and those that open a window."""
+
+
+_SIGNED = ("--left", "--right", "--steer", "--reach", "--most")
+
+
+def build_parser() -> argparse.ArgumentParser:
+    """The command line of Even Stance."""
+    parser = _Parser(prog="even-stance", description="Design and build solid-axle link suspensions.")
+    parser.add_argument("-V", "--version", action="version", version=f"even-stance {version('even-stance')}")
+    commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
+    for name, command in _ALL.items():
+        command.takes(commands.add_parser(name, help=command.words, description=command.words))
+    return parser
+
+
 def _joined(arguments: Sequence[str]) -> list[str]:
     """A value that starts with a minus, such as -2in, put to its option: alone it would look like an option itself."""
     joined: list[str] = []
     for word in arguments:
-        if joined and joined[-1] in ("--left", "--right", "--steer") and re.match(r"^-[\d.]", word):
+        if (
+            joined
+            and joined[-1] in ("--left", "--right", "--steer", "--reach", "--most")
+            and re.match(r"^-[\d.]", word)
+        ):
             joined[-1] += f"={word}"
         else:
             joined.append(word)
@@ -102,157 +309,11 @@ def run(arguments: Sequence[str]) -> int:
         StanceError: the command cannot be done; the message is for the user.
     """
     options = build_parser().parse_args(_joined(arguments))
-    return _DO[options.command](options)
-
-
-def _axle(job: Job, key: str) -> Axle:
-    try:
-        return job.vehicle.axle(key)
-    except KeyError:
-        names = ", ".join(a.key for a in job.vehicle.axles)
-        raise InputError("--axle", f"there is no axle “{key}”.", f"This job has: {names}.") from None
-
-
-def _answers(options: argparse.Namespace) -> int:
-    job, _ = load_job(options.job)
-    axle = _axle(job, options.axle)
-    left = parse_length(options.left, "metric", "--left")
-    right = parse_length(options.right, "metric", "--right")
-    steer = parse_number(options.steer, "--steer")
-    if steer and axle.steering is None:
-        print(f"even-stance: {steer_words(axle)}", file=sys.stderr)
-    if beams_of(axle) is not None:
-        said: dict[str, Any] = {"axle": axle.key, **machine_readable_beams(job.vehicle, axle, left, right, steer)}
-        springs = beam_springs(axle, np.array([left]), np.array([right]))
-        if springs is not None and springs.runs:
-            said |= springs_said(job.vehicle, axle, springs)
-        print(json.dumps(said, indent=1, allow_nan=False))
-        return 0
-    # The keys of the command line have one meaning, whatever ground the window shows: that at ride height.
-    found = answers_at(with_changes(job.vehicle, over="ride"), axle, left, right, job.units)
-    answers: dict[str, Any] = {
-        "axle": axle.key,
-        **machine_readable(found),
-        **machine_readable_steer(job.vehicle, found, steer),
-        **machine_readable_springs(job.vehicle, axle, found),
-    }
-    print(json.dumps(answers, indent=1, allow_nan=False))
+    does = _ALL[options.command].does
+    if does is None:
+        raise StanceError(f"{options.command} opens a window.")
+    reply = does(options, read_job(options.job) if hasattr(options, "job") else None)
+    if isinstance(reply, int):
+        return reply
+    print(reply.text(), end="")
     return 0
-
-
-def _clearances(options: argparse.Namespace) -> int:
-    job, _ = load_job(options.job)
-    study = study_gaps(job.vehicle, fine=not options.coarse)
-    for sentence in study.silent:
-        print(f"even-stance: {sentence}", file=sys.stderr)
-    if study.silent and not study.gaps and not study.touching:
-        return 2
-    print(json.dumps(machine_readable_gaps(job, study), indent=1, allow_nan=False))
-    return 0
-
-
-def _cut_list(options: argparse.Namespace) -> int:
-    job, _ = load_job(options.job)
-    rows = machine_readable_cuts(job.vehicle)
-    missing = without_parts(job.vehicle)
-    for piece in missing if rows else ():
-        print(f"even-stance: no parts are chosen for {piece.words}.", file=sys.stderr)
-    if not rows:
-        raise InputError("Cut list", "no parts are chosen in this job.", "Fit parts to links in the Build sheet first.")
-    print(json.dumps(rows, indent=1, allow_nan=False))
-    return 0
-
-
-def _check(options: argparse.Namespace) -> int:
-    job, _ = load_job(options.job)
-    found = checked(job)
-    wrong = any(line.state in ("look", "stop", "missing", "low", "high") for line in found)
-    if options.json:
-        rows = [{"axle": line.axle, "state": line.state, "sentence": line.sentence} for line in found]
-        print(json.dumps({"job": job.name, "purpose": job.purpose, "lines": rows, "cautions": CAUTIONS}, indent=1))
-    else:
-        lines = [f"{job.name}: judged as {job.purpose.replace('_', ' ')}"]
-        axle = ""
-        for line in found:
-            if line.axle != axle:
-                axle = line.axle
-                lines.append(f"{axle} axle")
-            lines.append(f"  {line.sentence}")
-        print("\n".join([*lines, "", *CAUTIONS]))
-    return 1 if options.strict and wrong else 0
-
-
-@dataclass(frozen=True)
-class Line:
-    """One line of a check: of which axle, if of one; its state (inside, low, high, unsure, or a finding's severity)."""
-
-    axle: str
-    state: str
-    sentence: str
-
-
-def _judged(job: Job, key: str, v: Verdict) -> Line:
-    """A verdict as a line."""
-    tip = f" Try: {v.try_this}." if v.try_this else ""
-    reading = f"{v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)})"
-    return Line(key, v.state, f"{v.title}: {reading}. {v.sentence}{tip}")
-
-
-def checked(job: Job, fine: bool = True) -> list[Line]:
-    """Every verdict and finding of a job; with its gaps from the fine grid, or from a quick first look."""
-    general = (
-        *stance_findings(job),
-        *shop_findings(job),
-        *driveline_findings(job),
-        *steering_findings(job),
-        *spring_findings(job),
-        *(build_findings(job) if job.vehicle.build.links else ()),
-    )
-    lines = [Line("", f.severity, f"{f.severity}: {f.sentence}") for f in general]
-    # Gaps are looked at where something was put on the car that can be hit.
-    gaps = study_gaps(job.vehicle, fine) if job.vehicle.things else None
-    for axle in job.vehicle.axles:
-        near = [] if gaps is None else [_judged(job, axle.key, v) for v in gap_verdicts(job, gaps, axle.key)]
-        if not axle.members:
-            swung = judge_beams(job, axle)
-            lines += [_judged(job, axle.key, v) for v in swung] or [Line(axle.key, "none", "no links designed here")]
-            lines += near
-            continue
-        try:
-            study = study_axle(job.vehicle, axle, 0.0, 0.0)
-        except StanceError as error:
-            lines.append(Line(axle.key, "stop", f"stop: {error}"))
-            continue
-        lines += [_judged(job, axle.key, v) for v in judge(job, study)] + near
-        bind = study_wanted_bind(job, study)
-        lines.append(Line(axle.key, "inside", bind_words(bind, job.units)))
-        found = travel_findings(job, study, bind)
-        lines += [Line(axle.key, f.severity, f"{f.severity}: {f.sentence}") for f in found]
-    if job.vehicle.build.links:
-        lines += [_judged(job, "links", v) for v in judged_links(job)[1]]
-    return lines
-
-
-def _ride(options: argparse.Namespace) -> int:
-    print(json.dumps(machine_readable_ride(load_job(options.job)[0].vehicle), indent=1, allow_nan=False))
-    return 0
-
-
-def _paper(options: argparse.Namespace) -> int:
-    from even_stance.exchange.papers import write_paper  # noqa: PLC0415 - heavy, and only for this
-
-    write_paper(load_job(options.job)[0], options.what, options.file)
-    return 0
-
-
-def _schema(_options: argparse.Namespace) -> int:
-    print(generated_schema(), end="")
-    return 0
-
-
-_DO: dict[str, Callable[[argparse.Namespace], int]] = {
-    "answers": _answers, "check": _check, "paper": _paper, "ride": _ride, "clearances": _clearances,
-    "cut-list": _cut_list, "schema": _schema,
-}  # fmt: skip
-COMMANDS = (*_DO, "demo", "shots")
-"""Every command there is; the last two open a window."""

@@ -35,6 +35,7 @@ def application() -> QApplication:
         app = QApplication(["even-stance"])
         app.setApplicationName("even-stance")
         app.setApplicationDisplayName("Even Stance")
+        app.setDesktopFileName("even-stance")
         app.setStyle("Fusion")
         # Studies run in threads beside the window: a thread that holds the interpreter lets go of it this soon, so that
         # the window, which needs it often and briefly, does not wait for it each time.

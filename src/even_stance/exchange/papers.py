@@ -36,6 +36,17 @@ PAPERS: dict[str, Callable[[Job], bytes]] = {
 }
 
 
+def paper_of(job: Job, what: str) -> bytes:
+    """One of PAPERS.
+
+    Raises:
+        InputError: there is no such paper.
+    """
+    if what not in PAPERS:
+        raise InputError("Paper", f"there is no “{what}”.", f"There are: {', '.join(PAPERS)}.")
+    return PAPERS[what](job)
+
+
 def write_paper(job: Job, what: str, path: Path) -> None:
     """Write one of PAPERS: a drawing as DXF, points and the shopping table as CSV, all others as PDF.
 
@@ -43,8 +54,6 @@ def write_paper(job: Job, what: str, path: Path) -> None:
         InputError: there is no such paper.
         JobFileError: it cannot be written, or would overwrite a job.
     """
-    if what not in PAPERS:
-        raise InputError("Paper", f"there is no “{what}”.", f"There are: {', '.join(PAPERS)}.")
     if real_path(path).suffix == SUFFIX:
         raise JobFileError(f"{path.name} is the name of a job file: a {what} there would overwrite a job.")
-    write_whole(path, PAPERS[what](job))
+    write_whole(path, paper_of(job, what))
