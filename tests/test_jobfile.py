@@ -11,7 +11,8 @@ import pytest
 from even_stance.errors import JobFileChangedError, JobFileError
 from even_stance.exchange import wholefile
 from even_stance.exchange.demo import demo_jobs
-from even_stance.exchange.jobfile import dump_job, generated_schema, load_job, parse_job, save_job, shipped_schema
+from even_stance.exchange.jobfile import dump_job, load_job, parse_job, save_job, shipped_schema
+from even_stance.exchange.jobschema import generated_schema
 from even_stance.exchange.papers import PAPERS, write_paper
 from even_stance.exchange.recovery import Autosave, find_recovered, process_mark
 from even_stance.vehicle.edits import set_job, set_wheelbase

@@ -11,7 +11,8 @@ from pathlib import Path
 from typing import Any, NoReturn
 
 from even_stance.errors import InputError, StanceError
-from even_stance.exchange.jobfile import LARGEST_BYTES, dump_job, generated_schema, load_job, parse_job
+from even_stance.exchange.jobfile import LARGEST_BYTES, dump_job, load_job, parse_job
+from even_stance.exchange.jobschema import generated_schema
 from even_stance.replies import car, kinds, links, stance
 from even_stance.replies.reply import Reply
 from even_stance.study.travel import SWEEPS

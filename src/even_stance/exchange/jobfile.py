@@ -196,10 +196,3 @@ def _stamp(raw: bytes) -> FileStamp:
 def shipped_schema() -> str:
     """The JSON Schema of job files as shipped beside this module."""
     return files("even_stance.exchange").joinpath("job.schema.json").read_text(encoding="utf-8")
-
-
-def generated_schema() -> str:
-    """The JSON Schema of job files, generated from the records."""
-    schema = Job.model_json_schema()
-    schema["$schema"] = "https://json-schema.org/draft/2020-12/schema"
-    return json.dumps(schema, indent=1) + "\n"
