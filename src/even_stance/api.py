@@ -1,7 +1,7 @@
 """Even Stance as a library: open, edit, answer, sweep, check and save a job; arrays in and out.
 
 What is named here keeps its name and meaning while the first number of the version stays. Lengths are mm, masses kg,
-forces N, angles degrees, shares percent; axes and signs are those of docs/conventions.md. Everything that goes wrong is
+forces N, angles degrees, shares percent; axes and signs are those of help/conventions.md. Everything that goes wrong is
 a StanceError whose words can be shown as they are.
 
     >>> from even_stance import api

@@ -11,12 +11,12 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox
 
 from even_stance.cli import run
+from even_stance.desktop.saving import save_paper
 from even_stance.desktop.stations.buildsheet.countpage import CountPage
 from even_stance.desktop.stations.buildsheet.drawerpage import DrawerPage
 from even_stance.desktop.stations.buildsheet.fitspage import FitsPage
 from even_stance.desktop.stations.buildsheet.linkspage import LinksPage
 from even_stance.desktop.stations.buildsheet.orderpage import OrderPage
-from even_stance.desktop.stations.buildsheet.saving import save_paper
 from even_stance.desktop.stations.buildsheet.station import (
     COUNT,
     DRAWER,

@@ -42,15 +42,15 @@ def test_two_unsaved_jobs_of_one_window_are_both_kept(window: MainWindow, tmp_pa
     window.banner.buttons[0].click()
     assert window.bench.job.notes == "first"
     assert [r.job.notes for _, r in window.files.kept()] == ["second"]
-    window._fill_kept()
+    window.kept_menu.aboutToShow.emit()
     entry = window.kept_menu.actions()[0]
     assert "Juniper" in entry.text()
     entry.menu().actions()[0].trigger()  # type: ignore[union-attr]
     assert window.bench.job.notes == "second"
-    window._fill_kept()
+    window.kept_menu.aboutToShow.emit()
     window.kept_menu.actions()[0].menu().actions()[1].trigger()  # type: ignore[union-attr]
     assert window.files.kept() == []
-    window._fill_kept()
+    window.kept_menu.aboutToShow.emit()
     assert not window.kept_menu.actions()[0].isEnabled()
 
 

@@ -85,9 +85,9 @@ def open_window(path: Path | None, demo: bool = False) -> int:
     show(window)
     if path is not None:
         if not window.files.open_path(path):
-            window.ask_new()
+            window.begin()
     elif not demo:
-        window.ask_new()
+        window.begin()
     window.files.offer_recovered()
     keep_when_told_to_leave(app, window)
     return int(app.exec())

@@ -35,12 +35,14 @@ class Bench(QObject):
         job_changed: the job or the posture changed: everything shown may differ.
         selection_changed: another point, figure or axle is looked at.
         refused: an edit was refused; the sentence says why.
+        wrote: a file was written, to be looked at.
         file_changed: another file is open, or it was saved.
     """
 
     job_changed = pyqtSignal()
     selection_changed = pyqtSignal()
     refused = pyqtSignal(str)
+    wrote = pyqtSignal(object)
     file_changed = pyqtSignal()
 
     def __init__(self, job: Job, finders: tuple[Callable[[Studies], list[Finding]], ...] = ()) -> None:
@@ -161,6 +163,12 @@ class Bench(QObject):
     def redo(self) -> None:
         """Bring back the edit taken back last."""
         self._step(self.document.history.redo)
+
+    def go_back(self, steps: int) -> None:
+        """Take back several edits at once, or with a minus bring back several; shown once, at the end."""
+        history = self.document.history
+        step = history.undo if steps > 0 else history.redo
+        self._step(lambda: sum(step() for _ in range(abs(steps))) > 0)
 
     def _step(self, step: Callable[[], bool]) -> None:
         before = self._judged()

@@ -137,7 +137,7 @@ class BuildWatch(QObject):
         except JobFileError as error:
             self._bench.refused.emit(str(error))
             return
-        self._bench.refused.emit(f"{path.name} is written.")
+        self._bench.wrote.emit(path)
 
     def _keep(self, own: list[AnyPart]) -> None:
         self.own = own

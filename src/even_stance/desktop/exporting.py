@@ -3,9 +3,9 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt
-from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QFileDialog, QMenu, QTableWidget, QWidget
+from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt, QUrl
+from PyQt6.QtGui import QDesktopServices, QKeySequence, QPainter, QShortcut
+from PyQt6.QtWidgets import QApplication, QComboBox, QDoubleSpinBox, QFileDialog, QMenu, QTableWidget, QWidget
 
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.errors import JobFileError
@@ -64,8 +64,19 @@ def write_rows(rows: list[list[str]], path: Path) -> None:
     write_whole(path, rows_csv(rows).encode("utf-8-sig"))
 
 
+def opening(path: Path) -> tuple[tuple[str, Callable[[], object]], ...]:
+    """What is offered of a file that was written: to look at it, and at the folder it is in."""
+    return (
+        ("Open", lambda: QDesktopServices.openUrl(QUrl.fromLocalFile(str(path)))),
+        ("Show in folder", lambda: QDesktopServices.openUrl(QUrl.fromLocalFile(str(path.parent)))),
+    )
+
+
 def ask_path(parent: QWidget, title: str, start: str, kinds: str, use: Callable[[Path], object]) -> QFileDialog:
-    """Ask where to save something."""
+    """Ask where to save something; a bare name is offered beside the job, named after it."""
+    files = getattr(parent.window(), "files", None)
+    if files is not None and not Path(start).is_absolute():
+        start = str(files.place_for(start))
     dialog = QFileDialog(parent, title, start, kinds)
     dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
     dialog.setDefaultSuffix(Path(start).suffix.removeprefix("."))
@@ -97,6 +108,21 @@ def offer_picture(widget: QWidget, name: str, tell: Callable[[str], object]) -> 
     widget.customContextMenuRequested.connect(lambda _: show())
 
 
+def copy_text(text: str) -> None:
+    """Put a text on the clipboard."""
+    board = QApplication.clipboard()
+    if board is not None:
+        board.setText(text)
+
+
+def copy_rows(table: QTableWidget) -> None:
+    """Copy the rows picked, or all where none is, as text with tabs between: a spreadsheet takes it as a table."""
+    rows = table_rows(table)
+    picked = sorted({index.row() for index in table.selectedIndexes()})
+    wanted = [rows[0], *(rows[i + 1] for i in picked)] if picked else rows
+    copy_text("\n".join("\t".join(cell.replace("\t", " ").replace("\n", " ") for cell in row) for row in wanted))
+
+
 def offer_csv(table: QTableWidget, name: str) -> None:
     """Give a table a menu on right click that saves it as CSV."""
     table.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
@@ -107,8 +133,15 @@ def offer_csv(table: QTableWidget, name: str) -> None:
         except JobFileError as error:
             table.setToolTip(plain_tip(str(error)))
 
+    copied = QShortcut(QKeySequence(QKeySequence.StandardKey.Copy), table)
+    copied.setContext(Qt.ShortcutContext.WidgetShortcut)
+    copied.activated.connect(lambda: copy_rows(table))
+
     def show() -> None:
         menu = QMenu(table)
+        copy = menu.addAction("Copy (Ctrl+C)")
+        assert copy is not None
+        copy.triggered.connect(lambda _=False: copy_rows(table))
         action = menu.addAction("Save this table as CSV…")
         assert action is not None
         start = name.lower().replace(" ", "-")

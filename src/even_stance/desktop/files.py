@@ -8,7 +8,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.exporting import ask_path
+from even_stance.desktop.exporting import ask_path, opening
 from even_stance.desktop.papers import PaperWriter
 from even_stance.desktop.widgets.banner import Banner
 from even_stance.errors import JobFileChangedError, JobFileError
@@ -29,6 +29,7 @@ class Files(QObject):
     """What the job menu does. Nothing typed is lost: leaving an unsaved job keeps it aside first."""
 
     opened = pyqtSignal()
+    on_file = pyqtSignal(object)
 
     def __init__(self, bench: Bench, banner: Banner, parent: QWidget, folder: Path | None = None) -> None:
         super().__init__(parent)
@@ -43,6 +44,8 @@ class Files(QObject):
         self._after_save: list[Job | Path] = []
         self.papers = PaperWriter(self)
         self.papers.told.connect(banner.tell)
+        self.papers.written.connect(bench.wrote)
+        bench.wrote.connect(lambda path: self._banner.tell(f"{path.name} is written.", *opening(path)))
         bench.job_changed.connect(self._keep_soon)
 
     def _keep_soon(self) -> None:
@@ -141,6 +144,7 @@ class Files(QObject):
         def go() -> None:
             self._bench.open_job(job, path, stamp)
             self.opened.emit()
+            self.on_file.emit(path)
 
         self._leaving(go)
         return True
@@ -206,16 +210,23 @@ class Files(QObject):
             self._banner.tell(str(error), ("Save as…", self.ask_save_as))
             return False
         self._bench.was_saved(path, stamp)
+        self.on_file.emit(path)
         self._timer.stop()
         self._autosave.done()
         return True
 
     def ask_export(self, what: str, suffix: str) -> QFileDialog:
         """Ask where a report, drawing, list of points or measuring sheet goes."""
-        start = str(self._start_folder() / f"{what}{suffix}")
         return ask_path(
-            self._parent, f"Save the {what}", start, f"(*{suffix})", lambda path: self.export(what, path)
-        )  # fmt: skip
+            self._parent, f"Save the {what}", f"{what}{suffix}", f"(*{suffix})", lambda path: self.export(what, path)
+        )
+
+    def place_for(self, name: str) -> Path:
+        """Where a paper is offered to be put: beside the job, named after it and, of several, its variant."""
+        job = self._bench.job
+        parts = [job.name, *([job.branch] if job.variants else [])]
+        said = " ".join("".join(c if c.isalnum() or c in " -_" else "-" for c in part) for part in parts)
+        return self._start_folder() / f"{said} {name}"
 
     def export(self, what: str, path: Path) -> None:
         """Write one of the papers beside the window; what came of it is told."""

@@ -1,10 +1,21 @@
 """The floor: the car true to scale in three projections, where points are taken hold of and moved."""
 
 from PyQt6.QtCore import QEvent, QLineF, QPointF, QRectF, QSizeF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QTransform, QWheelEvent
+from PyQt6.QtGui import (
+    QContextMenuEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QTransform,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.floormenu import floor_menu
 from even_stance.desktop.holding import Drag, point_words, step_hole, to_ride, walk_points
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.paintcache import PaintCache
@@ -225,6 +236,8 @@ class Pane(QWidget):
             self.wants_front.emit(self.view)
             return
         spot = self.joint_at(event.position())
+        if event.button() == Qt.MouseButton.RightButton:
+            return  # its menu comes by itself
         if event.button() == Qt.MouseButton.LeftButton and spot is not None:
             self._bench.select_spot(spot)
             self._drag = Drag(self._bench, self.view, spot, event.position())
@@ -251,6 +264,17 @@ class Pane(QWidget):
         """Let go: the whole drag is one step to undo."""
         self._drag = self._pan_from = None
         self._bench.let_go()
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """A right click, or the menu key: what can be done with the point there, or with the floor."""
+        assert event is not None
+        by_key = event.reason() == QContextMenuEvent.Reason.Keyboard
+        spot = self._bench.spot if by_key else self.joint_at(QPointF(event.pos()))
+        at = self.place_of(spot) if by_key and spot is not None else None
+        where = event.globalPos() if at is None else self.mapToGlobal(at).toPoint()
+        if spot is not None:
+            self._bench.select_spot(spot)
+        floor_menu(self, self, self._bench, spot).popup(where)
 
     def mouseDoubleClickEvent(self, _event: QMouseEvent | None) -> None:
         """Fit the picture again."""

@@ -10,6 +10,8 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.vehicle.edits import set_job
 
+_STEPS = 25
+
 
 class Header(QWidget):
     """The top line of the window. The job and look menus are filled by the window."""
@@ -38,6 +40,11 @@ class Header(QWidget):
         self._row.addWidget(self.saved)
         self.undo = self._tool("Undo", "Undo", bench.undo)
         self.redo = self._tool("Redo", "Redo", bench.redo)
+        for button, way in ((self.undo, 1), (self.redo, -1)):
+            button.setPopupMode(QToolButton.ToolButtonPopupMode.MenuButtonPopup)
+            menu = QMenu(button)
+            menu.aboutToShow.connect(lambda menu=menu, way=way: self._fill_steps(menu, way))
+            button.setMenu(menu)
         self.units = self._tool("", "Units", self._toggle_units)
         self.look_menu, self.look_button = self._menu_button("Look", "Look menu")
         self._row.addWidget(self.look_button)
@@ -61,6 +68,25 @@ class Header(QWidget):
         button.clicked.connect(action)
         self._row.addWidget(button)
         return button
+
+    def _fill_steps(self, menu: QMenu, way: int) -> None:
+        """What was done, the latest first: a click goes back (or on) to before it."""
+        history = self._bench.document.history
+        labels = history.undo_labels if way > 0 else history.redo_labels
+        menu.clear()
+        for i, label in enumerate(labels[:_STEPS]):
+            action = menu.addAction(f"{i + 1}  {label}".replace("&", "&&"))
+            assert action is not None
+            action.triggered.connect(lambda _=False, n=way * (i + 1): self._bench.go_back(n))
+        if len(labels) > _STEPS:
+            more = menu.addAction(f"{len(labels) - _STEPS} more before these")
+            assert more is not None
+            more.setEnabled(False)
+
+    def show_job(self, shown: bool) -> None:
+        """Show what belongs to a job, or just the menus where none is worked on."""
+        for widget in (self.title, self.saved, self.undo, self.redo, self.units, *self.axle_buttons.values()):
+            widget.setVisible(shown)
 
     def _toggle_units(self) -> None:
         other = "metric" if self._bench.job.units == "us" else "us"

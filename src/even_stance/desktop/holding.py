@@ -61,6 +61,12 @@ def step_hole(bench: Bench, spot: Spot, step: int) -> None:
         bench.do(choose_hole(spot, hole + step, bench.look_at.both_sides))
 
 
+def mirror(bench: Bench, spot: Spot, twin: Spot) -> None:
+    """Put the twin of a point where the point is, on the other side of the car."""
+    at = point_of(bench.job, spot)
+    bench.do(move_to(bench.job, twin, at.x, -at.y, at.z, False))
+
+
 def held_spots(bench: Bench) -> list[Spot]:
     """The points that can be taken hold of while an axle is looked at: its own, and those of the powertrain."""
     return [*spots_on(bench.axle), *power_spots(bench.job.vehicle.powertrain)]

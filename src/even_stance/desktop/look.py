@@ -105,6 +105,10 @@ QScrollBar::handle:horizontal { background: $line; border-radius: 3px; min-width
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QTableWidget { background: $sheet; border: 1px solid $line; gridline-color: $line; }
 QTableWidget::item:selected { background: $accent; color: $on_accent; }
+QTextBrowser { background: $sheet; border: 1px solid $line; border-radius: ${r}px; padding: ${p2}px; }
+QTextBrowser:focus { border: 2px solid $accent; }
+QPushButton[quiet="true"] { border: none; color: $accent; text-align: left; padding: ${p1}px; }
+QPushButton[quiet="true"]:focus { border: 2px solid $accent; }
 QListWidget { background: $sheet; border: 1px solid $line; border-radius: ${r}px; }
 QListWidget::item { padding: ${p1}px; }
 QListWidget::item:selected { background: $accent; color: $on_accent; }

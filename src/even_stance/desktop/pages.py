@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator, Sequence
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
@@ -68,7 +68,12 @@ class Pages(QWidget):
 
     Args:
         makers: title and maker of each page; Alt+1, Alt+2 ... turn to them.
+
+    Signals:
+        asked: help for the page shown.
     """
+
+    asked = pyqtSignal()
 
     def __init__(self, makers: Sequence[tuple[str, Callable[[], QWidget]]]) -> None:
         super().__init__()
@@ -96,6 +101,12 @@ class Pages(QWidget):
             group.addButton(button)
             self.foot.addWidget(button)
             self.buttons.append(button)
+        self.ask = QPushButton("?")
+        self.ask.setProperty("page", True)
+        self.ask.setAccessibleName("Help for this page")
+        self.ask.setToolTip("Help for this page (F1)")
+        self.ask.clicked.connect(lambda _=False: self.asked.emit())
+        self.foot.addWidget(self.ask)
         self.foot.addSpacing(8)
 
     @property

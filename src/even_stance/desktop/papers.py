@@ -12,24 +12,27 @@ class PaperWriter(QObject):
     """Writes one paper at a time.
 
     Signals:
-        told: what came of it, in a sentence.
+        told: why it was not written, in a sentence; written: the file that was.
     """
 
     told = pyqtSignal(str)
+    written = pyqtSignal(object)
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self.work = LongWork(self)
-        self.work.done.connect(lambda said: self.told.emit(str(said)))
+        self.work.done.connect(
+            lambda came: self.written.emit(came) if isinstance(came, Path) else self.told.emit(str(came))
+        )
 
     def write(self, job: Job, what: str, path: Path) -> None:
         """Write a paper of the job as it is now."""
 
-        def work(_progress: object, _stopped: object) -> str:
+        def work(_progress: object, _stopped: object) -> Path:
             # Paper and drawings are loaded when first asked for.
             from even_stance.exchange.papers import write_paper  # noqa: PLC0415
 
             write_paper(job, what, path)
-            return f"{path.name} is written."
+            return path
 
         self.work.start(work)

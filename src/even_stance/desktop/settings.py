@@ -11,6 +11,7 @@ from even_stance.exchange.wholefile import read_whole, write_whole
 
 _LARGEST = 100_000
 _FAR = 100_000
+_MOST_RECENT = 12
 
 
 class Settings:
@@ -58,6 +59,24 @@ class Settings:
     def remember_window(self, x: int, y: int, width: int, height: int, maximized: bool) -> None:
         """Keep where the window is."""
         self._keep(window=[x, y, width, height], maximized=maximized)
+
+    def recent(self) -> list[Path]:
+        """The job files worked on last, the latest first, those that are still there."""
+        kept = self._kept().get("recent")
+        names = [n for n in kept if isinstance(n, str)] if isinstance(kept, list) else []
+        found = []
+        for name in names[:_MOST_RECENT]:
+            with suppress(OSError, ValueError):
+                if Path(name).is_file():
+                    found.append(Path(name))
+        return found
+
+    def remember_file(self, file: Path) -> None:
+        """Put a job file first among those worked on last."""
+        name = str(file.absolute())
+        kept = self._kept().get("recent")
+        others = [n for n in kept if isinstance(n, str) and n != name] if isinstance(kept, list) else []
+        self._keep(recent=[name, *others][:_MOST_RECENT])
 
     def _keep(self, **changes: Any) -> None:
         # A folder that cannot be written is no reason to bother anyone.

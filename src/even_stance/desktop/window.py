@@ -4,21 +4,24 @@ from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
 from threading import Thread
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QEvent, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
-from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from even_stance.desktop.bandeditor import BandEditor
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.changestrip import ChangeStrip
+from even_stance.desktop.dropping import dropped
 from even_stance.desktop.files import Files
 from even_stance.desktop.header import Header
 from even_stance.desktop.look import SCALES, Look, LookName
+from even_stance.desktop.menus import fill_menus
 from even_stance.desktop.pages import Scrolled, SteppedPage
 from even_stance.desktop.rail import Rail
 from even_stance.desktop.settings import Settings
+from even_stance.desktop.startpanel import StartPanel
 from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.stations.newjob import NewJobPanel
 from even_stance.desktop.stations.spec import Station
@@ -27,9 +30,13 @@ from even_stance.desktop.vials import Vials
 from even_stance.desktop.widgets.banner import Banner
 from even_stance.desktop.workorder import WorkOrder
 from even_stance.exchange.demo import demo_jobs
+from even_stance.exchange.jobfile import SUFFIX
 from even_stance.judgement.changes import Change
 from even_stance.judgement.findings import Finding
 from even_stance.vehicle.job import Job
+
+if TYPE_CHECKING:
+    from even_stance.desktop.helppanel import HelpPanel
 
 _VIALS_WIDTH, _ORDER_WIDTH = 312, 150
 
@@ -44,7 +51,7 @@ class MainWindow(QMainWindow):
 
     def __init__(self, job: Job, look: Look, settings: Settings, recovery: Path | None = None) -> None:
         super().__init__()
-        self.look, self._settings = look, settings
+        self.look, self.settings = look, settings
         self.bench = Bench(job, tuple(partial(_found, station) for station in STATIONS))
         self.banner = Banner()
         self.files = Files(self.bench, self.banner, self, recovery)
@@ -57,11 +64,19 @@ class MainWindow(QMainWindow):
         self.stack = QStackedWidget()
         self.newjob = NewJobPanel(self.bench)
         self._new_place = Scrolled(self.newjob)
-        self.stack.addWidget(self._new_place)
+        self.welcome = StartPanel(look, demo_jobs())
+        self._start_place = Scrolled(self.welcome)
+        for place in (self._new_place, self._start_place):
+            self.stack.addWidget(place)
+        self.help: HelpPanel | None = None
+        self.kept_menu: QMenu
+        self._before_help: QWidget | None = None
+        self._started = True
+        self.setAcceptDrops(True)
         self._made: dict[str, QWidget] = {}
         self._right = QWidget()
         self._lay_out()
-        self._fill_menus()
+        fill_menus(self)
         self._connect()
         self.setWindowTitle("Even Stance")
         self.resize(1280, 800)
@@ -101,7 +116,11 @@ class MainWindow(QMainWindow):
         self.order.chosen.connect(self.go)
         self.changes.chosen.connect(self.go_to)
         self.newjob.started.connect(self._start_new)
-        self.newjob.cancelled.connect(lambda: self.go(self.bench.look_at.station))
+        self.newjob.cancelled.connect(self._back)
+        self.welcome.chosen.connect(self._begin)
+        self.welcome.demo.connect(self.files.open_demo)
+        self.welcome.recent.connect(self.files.open_path)
+        self.files.on_file.connect(self.settings.remember_file)
         self.newjob.wants_open.connect(self.files.ask_open)
         self.files.opened.connect(self._opened)
         self.look.changed.connect(self._size_columns)
@@ -113,78 +132,14 @@ class MainWindow(QMainWindow):
         for view in (self.vials, self.order, self.changes):
             view.refresh()
 
-    def _fill_menus(self) -> None:
-        menu = self.header.job_menu
-        self._action(menu, "New job", QKeySequence.StandardKey.New, self.ask_new)
-        self._action(menu, "Open…", QKeySequence.StandardKey.Open, self.files.ask_open)
-        demos = menu.addMenu("Demo jobs")
-        assert demos is not None
-        for i, job in enumerate(demo_jobs()):
-            self._action(demos, job.name, None, lambda i=i: self.files.open_demo(i))
-        menu.addSeparator()
-        self._action(menu, "Save", QKeySequence.StandardKey.Save, self.files.save)
-        self._action(menu, "Save as…", QKeySequence("Ctrl+Shift+S"), self.files.ask_save_as)
-        kept = menu.addMenu("Kept aside")
-        assert kept is not None
-        self.kept_menu = kept
-        kept.aboutToShow.connect(self._fill_kept)
-        menu.addSeparator()
-        self._action(menu, "Report as PDF…", None, lambda: self.files.ask_export("report", ".pdf"))
-        self._action(menu, "Drawing as DXF…", None, lambda: self.files.ask_export("drawing", ".dxf"))
-        self._action(menu, "Points as CSV…", None, lambda: self.files.ask_export("points", ".csv"))
-        self._action(menu, "Measuring sheet as PDF…", None, lambda: self.files.ask_export("measuring-sheet", ".pdf"))
-        menu.addSeparator()
-        self._action(menu, "Close", QKeySequence.StandardKey.Quit, self.close)
-        look = self.header.look_menu
-        for name, words in (("paper", "Shop paper (light)"), ("night", "Night shop (dark)")):
-            self._action(look, words, None, lambda n=name: self.set_look(n))
-        look.addSeparator()
-        for percent in SCALES:
-            self._action(look, f"{percent} %", None, lambda p=percent: self.set_look(percent=p))
-        self._action(None, "Undo", QKeySequence.StandardKey.Undo, self.bench.undo)
-        self._action(None, "Redo", QKeySequence("Ctrl+Y"), self.bench.redo)
-        self._action(None, "Redo", QKeySequence("Ctrl+Shift+Z"), self.bench.redo)
-        self._action(None, "Swap look", QKeySequence("Ctrl+L"), self._swap_look)
-        self._action(None, "Larger", QKeySequence("Ctrl++"), lambda: self._step_scale(1))
-        self._action(None, "Smaller", QKeySequence("Ctrl+-"), lambda: self._step_scale(-1))
-        self._action(None, "Other axle", QKeySequence("Ctrl+E"), self._other_axle)
-        for i, station in enumerate(STATIONS):
-            self._action(None, station.title, QKeySequence(f"Ctrl+{i + 1}"), lambda k=station.key: self.go(k))
-
-    def _fill_kept(self) -> None:
-        """All unsaved work that was kept, each to be opened or dropped."""
-        self.kept_menu.clear()
-        found = self.files.kept()
-        if not found:
-            nothing = self.kept_menu.addAction("nothing is kept aside")
-            assert nothing is not None
-            nothing.setEnabled(False)
-        for words, kept in found:
-            entry = self.kept_menu.addMenu(words.replace("&", "&&"))
-            assert entry is not None
-            for title, do in (("Open it", self.files.open_kept), ("Throw it away", self.files.drop_kept)):
-                action = entry.addAction(title)
-                assert action is not None
-                action.triggered.connect(lambda _=False, do=do, kept=kept: do(kept))
-
-    def _action(self, menu: object, title: str, keys: object, do: object) -> QAction:
-        action = QAction(title, self)
-        if keys is not None:
-            action.setShortcut(QKeySequence(keys))
-        assert callable(do)
-        action.triggered.connect(lambda _=False: do())
-        self.addAction(action)
-        if menu is not None:
-            menu.addAction(action)  # type: ignore[attr-defined]
-        return action
-
     # --- going about
 
     def station(self, key: str) -> Any:
         """The widget of a station, made when it is first asked for."""
         if key not in self._made:
-            made = next(s for s in STATIONS if s.key == key).make(self.bench, self.look)
+            made: Any = next(s for s in STATIONS if s.key == key).make(self.bench, self.look)
             self._made[key] = made
+            made.pages.asked.connect(self.ask_help)
             self.stack.addWidget(made)
         return self._made[key]
 
@@ -193,8 +148,7 @@ class MainWindow(QMainWindow):
         station = next(s for s in STATIONS if s.key == key)
         widget = self.station(key)
         self.stack.setCurrentWidget(widget)
-        self._right.show()
-        self.changes.show()
+        self._show_work(True)
         self.rail.setVisible(station.moves)
         self.bench.open_station(key)
         if station.focus is not None:
@@ -228,18 +182,80 @@ class MainWindow(QMainWindow):
                     if isinstance(page, SteppedPage):
                         yield from page.ready()
 
-    def ask_new(self) -> None:
+    def _show_work(self, shown: bool) -> None:
+        """Show what belongs to a job at work, or hide it where none is."""
+        for widget in (self._right, self.changes, self.rail, self.order):
+            widget.setVisible(shown)
+        self.header.show_job(shown)
+
+    def ask_start(self) -> None:
+        """The start page: ways to begin."""
+        self.welcome.show_recent(self.settings.recent())
+        self.stack.setCurrentWidget(self._start_place)
+        self._show_work(False)
+        self.welcome.ways["new"].setFocus()
+
+    def begin(self) -> None:
+        """The first thing seen, while no job was asked for: going back from anything leads here."""
+        self._started = False
+        self.ask_start()
+
+    def _begin(self, way: str) -> None:
+        if way == "open":
+            self.files.ask_open()
+        else:
+            self.ask_new(measure_first=way == "measure")
+
+    def ask_new(self, measure_first: bool = False) -> None:
         """Ask for what a new job needs."""
         self.stack.setCurrentWidget(self._new_place)
-        for widget in (self._right, self.rail, self.changes):
-            widget.hide()
-        self.newjob.name.setFocus()
+        self._show_work(False)
+        self.newjob.ask(measure_first)
+
+    def _back(self) -> None:
+        """Back to the job at work, or where there is none yet to the start page."""
+        if self._started:
+            self.go(self.bench.look_at.station)
+        else:
+            self.ask_start()
 
     def _start_new(self, job: Job) -> None:
+        measure = self.newjob.measure_first
         self.files.start_job(job)
-        self.go("links")
+        if measure:
+            self.go("stance")
+            self.station("stance").turn_to(1)
+            self.banner.tell("What you did not type is a usual size until you tape it: the sheet says what comes next.")
+
+    def ask_help(self, station: str = "") -> None:
+        """Open help at what is on the screen, or at a chapter asked for; once more goes back."""
+        if self.help is None:
+            from even_stance.desktop.helppanel import HelpPanel  # noqa: PLC0415 - made when first asked for
+
+            self.help = HelpPanel(self.look)
+            self.help.closed.connect(self._close_help)
+            self.stack.addWidget(self.help)
+        shown = self.stack.currentWidget()
+        if shown is self.help and not station:
+            self._close_help()
+            return
+        page = ""
+        if shown is not self.help:
+            self._before_help = shown
+        if not station:
+            station = "new" if shown in (self._new_place, self._start_place) else self.bench.look_at.station
+            pages = getattr(shown, "pages", None)
+            page = pages.buttons[pages.current].text() if pages is not None else ""
+        self.stack.setCurrentWidget(self.help)
+        self.help.open_at(station, page)
+
+    def _close_help(self) -> None:
+        if self._before_help is not None:
+            self.stack.setCurrentWidget(self._before_help)
+            self._before_help.setFocus()
 
     def _opened(self) -> None:
+        self._started = True
         self.rail.stop()
         self.setWindowTitle(f"{self.bench.job.name} - Even Stance")
         self.go("links")
@@ -251,7 +267,8 @@ class MainWindow(QMainWindow):
     def _refused(self, sentence: str) -> None:
         self.banner.tell(sentence)
 
-    def _other_axle(self) -> None:
+    def other_axle(self) -> None:
+        """Look at the next axle."""
         keys = [a.key for a in self.bench.job.vehicle.axles]
         self.bench.select_axle(keys[(keys.index(self.bench.axle_key) + 1) % len(keys)])
 
@@ -260,12 +277,14 @@ class MainWindow(QMainWindow):
     def set_look(self, name: LookName | None = None, percent: int | None = None) -> None:
         """Change look or scale and remember it."""
         self.look.use(name, percent)
-        self._settings.remember(self.look.name, self.look.percent)
+        self.settings.remember(self.look.name, self.look.percent)
 
-    def _swap_look(self) -> None:
+    def swap_look(self) -> None:
+        """From the light look to the dark one, or back."""
         self.set_look("night" if self.look.name == "paper" else "paper")
 
-    def _step_scale(self, step: int) -> None:
+    def step_scale(self, step: int) -> None:
+        """One scale larger (+1) or smaller."""
         index = SCALES.index(self.look.percent) if self.look.percent in SCALES else 0
         self.set_look(percent=SCALES[min(max(index + step, 0), len(SCALES) - 1)])
 
@@ -275,7 +294,7 @@ class MainWindow(QMainWindow):
         if screen is None:
             return
         room = screen.availableGeometry()
-        kept = self._settings.recall_window()
+        kept = self.settings.recall_window()
         if kept is None:
             self.resize(min(1280, room.width()), min(800, room.height()))
             if room.width() <= 1366 or room.height() <= 800:
@@ -294,6 +313,27 @@ class MainWindow(QMainWindow):
         self._right.setFixedWidth(self.look.px(_VIALS_WIDTH))
         self.order.setFixedWidth(self.look.px(_ORDER_WIDTH))
         self.rail.setFixedHeight(self.look.px(84))
+
+    # --- files let go over the window
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """Take job files, and tables of points."""
+        assert event is not None
+        if dropped(event):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Open a job; offer the points of a table."""
+        assert event is not None
+        file = dropped(event)
+        if file is None:
+            return
+        event.acceptProposedAction()
+        if file.suffix.lower() == SUFFIX:
+            self.files.open_path(file)
+            return
+        self.go("stance")
+        self.station("stance").take_points(file)
 
     # --- coming and going
 
@@ -316,6 +356,6 @@ class MainWindow(QMainWindow):
         self.rail.stop()
         self.bench.gaps.stop()
         place = self.normalGeometry() if self.isMaximized() else self.geometry()
-        self._settings.remember_window(place.x(), place.y(), place.width(), place.height(), self.isMaximized())
+        self.settings.remember_window(place.x(), place.y(), place.width(), place.height(), self.isMaximized())
         self.files.closing()
         super().closeEvent(event)

@@ -40,6 +40,20 @@ def read_points(path: Path) -> list[Known]:
     return points
 
 
+def points_of_text(text: str) -> list[Known]:
+    """The points of a table that was copied as text, from a spreadsheet or a message.
+
+    Raises:
+        JobFileError: it holds no points; the sentence names the line.
+    """
+    if len(text) > _LARGEST:
+        raise JobFileError("What was copied is too large for a list of points.")
+    points = _from_csv(text.encode(), "What was copied")
+    if not points:
+        raise JobFileError("What was copied holds no points.")
+    return points
+
+
 def _text_of(raw: bytes, name: str) -> str:
     """Text in UTF-8, UTF-16 with its mark, or the Latin-1 of older spreadsheets."""
     try:

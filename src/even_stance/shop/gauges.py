@@ -1,6 +1,6 @@
 """Digital gauges on a serial line: what their lines say, and a reader that no trouble on the line can stop.
 
-The line protocol is our own; docs/gauges.md describes it for those who build an adapter.
+The line protocol is our own; help/gauges.md describes it for those who build an adapter.
 """
 
 import contextlib

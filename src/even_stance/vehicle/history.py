@@ -46,6 +46,16 @@ class History:
         return self._undo[-1][0] if self._undo else None
 
     @property
+    def undo_labels(self) -> list[str]:
+        """What undo would take back, one after the other, the latest first."""
+        return [label for label, _ in reversed(self._undo)]
+
+    @property
+    def redo_labels(self) -> list[str]:
+        """What redo would bring again, one after the other."""
+        return [label for label, _ in reversed(self._redo)]
+
+    @property
     def redo_label(self) -> str | None:
         """What redo would bring again."""
         return self._redo[-1][0] if self._redo else None

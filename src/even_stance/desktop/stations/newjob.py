@@ -12,7 +12,7 @@ from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.catalog.layouts import BASES, BaseKey
 from even_stance.judgement.catalog.starter import NewJob, new_job
 from even_stance.judgement.catalog.steerings import STEERING_WORDS, steering_guess
-from even_stance.units import parse_length
+from even_stance.units import System, parse_length
 from even_stance.vehicle.edits import set_steering
 from even_stance.vehicle.job import Purpose
 
@@ -22,6 +22,8 @@ _ASKED = (
     ("tire_diameter_mm", "Tire diameter", "as it stands, not the sidewall number"),
     ("tire_width_mm", "Tire width", "at its widest"),
 )
+
+_USUAL = ("114 in", "62 in", "33 in", "11 in")  # a middling truck, made up: until the tape says otherwise
 
 
 class NewJobPanel(QWidget):
@@ -39,10 +41,11 @@ class NewJobPanel(QWidget):
         column = QVBoxLayout()
         outer.addLayout(column, 3)
         outer.addStretch(1)
-        head = PlainLabel("New job")
-        head.setProperty("role", "head")
+        self.head = PlainLabel("New job")
+        self.head.setProperty("role", "head")
         column.addStretch(1)
-        column.addWidget(head)
+        column.addWidget(self.head)
+        self.measure_first = False
         hint = PlainLabel("Measure at ride height on level ground. Type 118, 118 1/2, 9' 10\" or 2997 mm.")
         hint.setProperty("role", "faint")
         column.addWidget(hint)
@@ -58,6 +61,24 @@ class NewJobPanel(QWidget):
         column.addStretch(2)
         for field in (self.name, *self.fields.values()):
             field.returnPressed.connect(self.try_start)
+
+    def ask(self, measure_first: bool = False) -> None:
+        """Ask for a job; to be measured first, what is not typed is guessed and taped later."""
+        self.measure_first = measure_first
+        self.head.setText("New job, to be measured" if measure_first else "New job")
+        for (key, *_), usual in zip(_ASKED, _USUAL, strict=True):
+            self.fields[key].setPlaceholderText(f"tape it later; {usual} until then" if measure_first else "")
+        self.start.setText("Start measuring" if measure_first else "Start this job")
+        self.problem.setText("")
+        self.name.setFocus()
+        self.name.selectAll()
+
+    def _length(self, key: str, title: str, system: System) -> float:
+        """What was typed for a measure; to be measured later, a usual one where nothing was."""
+        text = self.fields[key].text()
+        if self.measure_first and not text.strip():
+            text = dict(zip((k for k, *_ in _ASKED), _USUAL, strict=True))[key]
+        return parse_length(text, system, title)
 
     def _make_fields(self) -> None:
         self.name = QLineEdit()
@@ -127,7 +148,7 @@ class NewJobPanel(QWidget):
         try:
             if not self.name.text().strip():
                 raise InputError("Name", "nothing was entered.", "Give the job a name, such as the car and the year.")
-            lengths = {key: parse_length(self.fields[key].text(), system, title) for key, title, _ in _ASKED}
+            lengths = {key: self._length(key, title, system) for key, title, _ in _ASKED}
             asked = NewJob(
                 self.name.text(), cast(Purpose, self.purpose.currentData()), system, **lengths,
                 driven=self.driven.currentData(),
@@ -144,4 +165,6 @@ class NewJobPanel(QWidget):
                 titles[error.field].setFocus()
                 titles[error.field].selectAll()
             return
+        for field in (self.name, *self.fields.values()):
+            field.clear()  # the next job starts blank
         self.started.emit(job)

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QTableWidget, QTableWidget
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.stations.buildsheet.saving import save_paper
+from even_stance.desktop.saving import save_paper
 from even_stance.desktop.widgets.fields import Labeled, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.signalblock import blocked

@@ -5,7 +5,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QPushButton, QTableWidgetI
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.stations.buildsheet.saving import save_paper
+from even_stance.desktop.saving import save_paper
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import RowFitter, plain_table, set_text

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QListWidget, 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
-from even_stance.desktop.stations.buildsheet.saving import save_bytes
+from even_stance.desktop.saving import save_bytes
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words, group_head
 from even_stance.desktop.widgets.signalblock import blocked

@@ -8,13 +8,13 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QTableWidget,
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
+from even_stance.desktop.saving import save_bytes
 from even_stance.desktop.stations.clearance.held import HeldPair
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.errors import InputError, JobFileError
-from even_stance.exchange.wholefile import write_whole
+from even_stance.errors import InputError
 from even_stance.judgement.clearances import gap_words
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.shop.cyclecard import card, card_rows, suspects, tried_of, write_found
@@ -93,12 +93,7 @@ class CardPage(QWidget):
         """Write the card as PDF."""
         from even_stance.exchange.cardpdf import card_pdf  # noqa: PLC0415 - paper is loaded late
 
-        try:
-            write_whole(path, card_pdf(self._bench.job, self._bench.gaps.study))
-        except JobFileError as error:
-            self._bench.refused.emit(str(error))
-            return
-        self._bench.refused.emit(f"{path.name} is written.")
+        save_bytes(self._bench, path, card_pdf(self._bench.job, self._bench.gaps.study))
 
     def refresh(self) -> None:
         """Show the card and what the gaps found say."""

@@ -11,12 +11,12 @@ from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
+from even_stance.desktop.saving import save_bytes
 from even_stance.desktop.stations.clearance.held import HeldPair
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.desktop.widgets.signalblock import blocked
-from even_stance.errors import JobFileError, StanceError
-from even_stance.exchange.wholefile import write_whole
+from even_stance.errors import StanceError
 from even_stance.judgement.clearances import wanted_of
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.study.notch import Notch, cut_plate, notch_for
@@ -238,12 +238,7 @@ class NotchPage(QWidget):
         from even_stance.exchange.templates import notch_dxf, notch_pdf  # noqa: PLC0415 - paper is loaded late
 
         make = notch_dxf if path.suffix.lower() == ".dxf" else notch_pdf
-        try:
-            write_whole(path, make(self._bench.job, self.notch))
-        except JobFileError as error:
-            self._bench.refused.emit(str(error))
-            return
-        self._bench.refused.emit(f"{path.name} is written.")
+        save_bytes(self._bench, path, make(self._bench.job, self.notch))
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""

@@ -8,7 +8,7 @@ from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
-from even_stance.desktop.stations.buildsheet.saving import save_bytes
+from even_stance.desktop.saving import save_bytes
 from even_stance.desktop.widgets.fields import Labeled
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words, group_head
 from even_stance.desktop.widgets.signalblock import blocked
@@ -96,7 +96,8 @@ class BookPage(QWidget):
         except (StanceError, OSError) as error:
             self._bench.refused.emit(str(error))
             return
-        self._bench.refused.emit(f"{len(written)} files are in {folder.name}.")
+        if written:
+            self._bench.wrote.emit(written[0].parent)
 
     # --- side by side
 

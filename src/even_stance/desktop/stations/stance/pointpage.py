@@ -3,7 +3,10 @@
 from collections.abc import Iterator
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
+    QApplication,
     QComboBox,
     QFileDialog,
     QGridLayout,
@@ -22,7 +25,7 @@ from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.sketch import Sketch
-from even_stance.errors import InputError
+from even_stance.errors import InputError, StanceError
 from even_stance.shop.points import Found, Known, along_link, known_points, mirrored, offset_from, taped
 from even_stance.study.drawing import Mark, Shape, project
 from even_stance.study.drawing import Path as Line
@@ -35,6 +38,14 @@ from even_stance.vehicle.measuring import TOOLS
 from even_stance.vehicle.spots import Spot, mount_of
 
 _TAPES = 6
+
+
+_FROM_FILE = 4
+
+
+def _clipboard() -> str:
+    board = QApplication.clipboard()
+    return "" if board is None else board.text()
 
 
 class PointPage(SteppedPage):
@@ -181,7 +192,14 @@ class PointPage(SteppedPage):
         self.open.clicked.connect(self.ask_file)
         self.filed = self._known_box("Point of the file")
         column.addWidget(hint)
+        self.paste = QPushButton("Paste points (Ctrl+V)")
+        self.paste.setToolTip("Points copied as text: from a table here, a spreadsheet or a message")
+        self.paste.clicked.connect(lambda _=False: self.take_text(_clipboard()))
+        shortcut = QShortcut(QKeySequence(QKeySequence.StandardKey.Paste), form)
+        shortcut.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        shortcut.activated.connect(lambda: self.take_text(_clipboard()))
         column.addWidget(self.open)
+        column.addWidget(self.paste)
         column.addWidget(Labeled(self._bench, "Point of the file", self.filed))
         column.addStretch(1)
         return form
@@ -203,6 +221,20 @@ class PointPage(SteppedPage):
             return read_points(Path(name))
 
         self.reading.start(work)
+
+    def show_file(self, file: Path) -> None:
+        """Turn to the points of a file."""
+        self.way.setCurrentIndex(_FROM_FILE)
+        self.open_file(str(file))
+
+    def take_text(self, text: str) -> None:
+        """Take points that were copied as text."""
+        from even_stance.exchange.points import points_of_text  # noqa: PLC0415 - loaded when first asked for
+
+        try:
+            self._opened(points_of_text(text))
+        except StanceError as error:
+            self._bench.refused.emit(str(error))
 
     def _opened(self, found: object) -> None:
         if not isinstance(found, list):

@@ -98,6 +98,7 @@ class SheetPage(SteppedPage):
         self._bench, self._look = bench, look
         self.papers = PaperWriter(self)
         self.papers.told.connect(bench.refused)
+        self.papers.written.connect(bench.wrote)
         self.steps: list[Step] = []
         self.step: Step | None = None
         self.fields: dict[str, NumberField] = {}

@@ -1,5 +1,7 @@
 """The Stance station: the car, the measuring sheet, and the work around them, page by page."""
 
+from pathlib import Path
+
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
@@ -49,6 +51,13 @@ class StanceStation(QWidget):
     def turn_to(self, page: int) -> None:
         """Show one of the pages."""
         self.pages.turn_to(page)
+
+    def take_points(self, file: Path) -> None:
+        """Offer the points of a file that was let go over the window."""
+        self.turn_to(POINTS)
+        page = self.pages.page(POINTS)
+        assert isinstance(page, PointPage)
+        page.show_file(file)
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden, gauges plugged in included."""

@@ -1,4 +1,4 @@
-"""Papers of the build sheet: asked for a place, written, and told."""
+"""Papers of the stations: asked for a place, written, and told."""
 
 from pathlib import Path
 
@@ -21,7 +21,7 @@ def save_paper(parent: QWidget, bench: Bench, what: str, start: str, path: Path 
         except StanceError as error:
             bench.refused.emit(str(error))
             return
-        bench.refused.emit(f"{to.name} is written.")
+        bench.wrote.emit(to)
 
     if path is not None:
         write(path)
@@ -36,4 +36,4 @@ def save_bytes(bench: Bench, path: Path, content: bytes) -> None:
     except StanceError as error:
         bench.refused.emit(str(error))
         return
-    bench.refused.emit(f"{path.name} is written.")
+    bench.wrote.emit(path)

@@ -1,0 +1,136 @@
+"""The menus of the window and its keys."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtWidgets import QMenu
+
+from even_stance.desktop.look import SCALES, LookName
+from even_stance.desktop.stations import STATIONS
+from even_stance.errors import StanceError
+from even_stance.exchange.demo import demo_jobs
+
+if TYPE_CHECKING:
+    from even_stance.desktop.window import MainWindow
+
+PRINTED = ("report", "measuring-sheet", "driveshaft-order", "cycle-card", "cut-list", "shopping-list", "templates",
+           "order-of-work", "build-book", "recheck-card")  # fmt: skip
+_SAVED = (("report", ".pdf"), ("drawing", ".dxf"), ("points", ".csv"), ("measuring-sheet", ".pdf"))
+
+
+def fill_menus(window: "MainWindow") -> None:
+    """Fill the job and look menus, and give every key its action."""
+    _job_menu(window)
+    look = window.header.look_menu
+    looks: tuple[tuple[LookName, str], ...] = (("paper", "Shop paper (light)"), ("night", "Night shop (dark)"))
+    for name, words in looks:
+        _action(window, look, words, None, partial(window.set_look, name))
+    look.addSeparator()
+    for percent in SCALES:
+        _action(window, look, f"{percent} %", None, partial(window.set_look, None, percent))
+    keys: tuple[tuple[str, object, Callable[[], object]], ...] = (
+        ("Undo", QKeySequence.StandardKey.Undo, window.bench.undo), ("Redo", "Ctrl+Y", window.bench.redo),
+        ("Redo", "Ctrl+Shift+Z", window.bench.redo), ("Swap look", "Ctrl+L", window.swap_look),
+        ("Larger", "Ctrl++", lambda: window.step_scale(1)), ("Smaller", "Ctrl+-", lambda: window.step_scale(-1)),
+        ("Other axle", "Ctrl+E", window.other_axle),
+        *((station.title, f"Ctrl+{i + 1}", partial(window.go, station.key)) for i, station in enumerate(STATIONS)),
+    )  # fmt: skip
+    for title, key, do in keys:
+        _action(window, None, title, key, do)
+
+
+def _job_menu(window: "MainWindow") -> None:
+    menu, files = window.header.job_menu, window.files
+    _action(window, menu, "New job", QKeySequence.StandardKey.New, window.ask_new)
+    _action(window, menu, "Open…", QKeySequence.StandardKey.Open, files.ask_open)
+    _late(menu, "Worked on last", lambda m: _fill_recent(window, m))
+    demos = _late(menu, "Demo jobs", lambda _: None)
+    for i, job in enumerate(demo_jobs()):
+        _action(window, demos, job.name, None, partial(files.open_demo, i))
+    menu.addSeparator()
+    _action(window, menu, "Save", QKeySequence.StandardKey.Save, files.save)
+    _action(window, menu, "Save as…", "Ctrl+Shift+S", files.ask_save_as)
+    window.kept_menu = _late(menu, "Kept aside", lambda m: _fill_kept(window, m))
+    menu.addSeparator()
+    for what, suffix in _SAVED:
+        words = f"{what.replace('-', ' ').capitalize()} as {suffix[1:].upper()}…"
+        _action(window, menu, words, None, partial(files.ask_export, what, suffix))
+    _action(window, menu, "Print the report…", QKeySequence.StandardKey.Print, lambda: print_paper(window, "report"))
+    prints = _late(menu, "Print", lambda _: None)
+    for what in PRINTED:
+        words = f"{what.replace('-', ' ').capitalize()}…"
+        _action(window, prints, words, None, partial(print_paper, window, what))
+    menu.addSeparator()
+    _action(window, menu, "Help", "F1", window.ask_help)
+    _action(window, menu, "About and licenses", None, lambda: window.ask_help("about"))
+    _action(window, menu, "Start page", None, window.ask_start)
+    menu.addSeparator()
+    _action(window, menu, "Close", QKeySequence.StandardKey.Quit, window.close)
+
+
+def _late(menu: QMenu, title: str, fill: Callable[[QMenu], object]) -> QMenu:
+    """A menu within a menu, filled when it is looked at."""
+    inner = menu.addMenu(title)
+    assert inner is not None
+    inner.aboutToShow.connect(lambda: fill(inner))
+    return inner
+
+
+def _action(window: "MainWindow", menu: QMenu | None, title: str, keys: object, do: Callable[[], object]) -> QAction:
+    action = QAction(title, window)
+    if keys is not None:
+        action.setShortcut(QKeySequence(keys))
+    action.triggered.connect(lambda _=False: do())
+    window.addAction(action)
+    if menu is not None:
+        menu.addAction(action)
+    return action
+
+
+def _nothing(menu: QMenu, words: str) -> None:
+    nothing = menu.addAction(words)
+    assert nothing is not None
+    nothing.setEnabled(False)
+
+
+def _fill_recent(window: "MainWindow", menu: QMenu) -> None:
+    """The files worked on last."""
+    menu.clear()
+    found = window.settings.recent()
+    for file in found:
+        words = f"{file.stem}   in {file.parent.name or file.parent}".replace("&", "&&")
+        action = menu.addAction(words)
+        assert action is not None
+        action.triggered.connect(lambda _=False, file=file: window.files.open_path(file))
+    if not found:
+        _nothing(menu, "no file yet")
+
+
+def _fill_kept(window: "MainWindow", menu: QMenu) -> None:
+    """All unsaved work that was kept, each to be opened or dropped."""
+    menu.clear()
+    found = window.files.kept()
+    if not found:
+        _nothing(menu, "nothing is kept aside")
+    for words, kept in found:
+        entry = menu.addMenu(words.replace("&", "&&"))
+        assert entry is not None
+        for title, do in (("Open it", window.files.open_kept), ("Throw it away", window.files.drop_kept)):
+            action = entry.addAction(title)
+            assert action is not None
+            action.triggered.connect(lambda _=False, do=do, kept=kept: do(kept))
+
+
+def print_paper(window: "MainWindow", what: str) -> object:
+    """Show a paper in the system's print preview."""
+    from even_stance.desktop.printing import preview  # noqa: PLC0415 - printing is loaded late
+    from even_stance.exchange.papers import paper_of  # noqa: PLC0415
+
+    job = window.bench.job
+    try:
+        return preview(window, paper_of(job, what), f"{job.name}, {what.replace('-', ' ')}")
+    except StanceError as error:
+        window.banner.tell(str(error))
+        return None
