@@ -206,7 +206,7 @@ def test_looks_and_scales(window: MainWindow, tmp_path: Path) -> None:
     QTest.keyClick(window, Qt.Key.Key_Minus, Qt.KeyboardModifier.ControlModifier)
     assert window.look.percent == 150
     (tmp_path / "look.json").write_text("{broken")
-    assert Settings(tmp_path / "look.json").recall() == ("paper", 100)
+    assert Settings(tmp_path / "look.json").recall() is None
 
 
 @pytest.mark.parametrize("name", PALETTES)

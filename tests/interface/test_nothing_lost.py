@@ -284,11 +284,11 @@ def test_settings_that_cannot_be_never_stop_the_start(tmp_path: Path) -> None:
         file = tmp_path / "look.json"
         file.write_bytes(raw)
         settings = Settings(file)
-        assert settings.recall() == ("paper", 100)
+        assert settings.recall() is None
         assert settings.recall_window() is None
     settings.remember_window(10, 20, 900, 700, True)
     assert settings.recall_window() == (10, 20, 900, 700, True)
-    assert settings.recall() == ("paper", 100)
+    assert settings.recall() is None
 
 
 def test_the_window_fits_a_small_screen_and_comes_back_where_it_was(open_window: Open) -> None:

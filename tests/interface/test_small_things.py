@@ -260,7 +260,7 @@ def test_a_right_click_offers_to_save_charts_and_tables(open_window: Open) -> No
         window.station("links").table.table.rect().center()
     )
     menus = [w for w in QApplication.topLevelWidgets() if w.inherits("QMenu") and w.isVisible()]
-    assert [a.text() for m in menus for a in m.actions()] == ["Save this table as CSV…"]
+    assert [a.text() for m in menus for a in m.actions()] == ["Copy (Ctrl+C)", "Save this table as CSV…"]
     for menu in menus:
         menu.close()
     window.go("travel")
@@ -281,7 +281,7 @@ def test_pages_are_made_ready_while_nobody_waits(window: MainWindow, qtbot: QtBo
     qtbot.waitUntil(lambda: ready.over, timeout=20_000)
     for pages in (window.station("links").pages, window.station("stance").pages, window.station("travel").pages):
         assert len(pages.made) == len(pages.buttons)
-    assert window.stack.currentIndex() == 1
+    assert window.stack.currentWidget() is window.station("links")
     charts = list(window.station("travel").charts.values())
     window.go("travel")
     assert list(window.station("travel").charts.values()) == charts

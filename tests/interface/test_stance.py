@@ -144,7 +144,7 @@ def test_a_reading_like_the_one_before_is_a_reading(window: MainWindow) -> None:
 
 def test_sheet_is_printed_and_a_bad_folder_is_told(window: MainWindow, tmp_path: Path, qtbot: QtBot) -> None:
     page = cast(SheetPage, turn(window, SHEET))
-    with qtbot.waitSignal(page.papers.told, timeout=20_000):
+    with qtbot.waitSignal(page.papers.written, timeout=20_000):
         page.print_to(str(tmp_path / "sheet.pdf"))
     raw = (tmp_path / "sheet.pdf").read_bytes()
     assert raw.startswith(b"%PDF")

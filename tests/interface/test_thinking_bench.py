@@ -316,7 +316,7 @@ def test_charts_and_tables_are_saved(open_window: Open, tmp_path: Path) -> None:
 
 def test_papers_from_the_menu(window: MainWindow, tmp_path: Path, qtbot: QtBot) -> None:
     for what, suffix in (("report", "pdf"), ("drawing", "dxf"), ("points", "csv"), ("measuring-sheet", "pdf")):
-        with qtbot.waitSignal(window.files.papers.told, timeout=20_000):
+        with qtbot.waitSignal(window.files.papers.written, timeout=20_000):
             window.files.export(what, tmp_path / f"{what}.{suffix}")
             assert "Writing" in window.banner.words.text()
         assert "is written" in window.banner.words.text()

@@ -13,11 +13,11 @@ from pathlib import Path
 from types import TracebackType
 
 from platformdirs import user_config_path, user_state_path
-from PyQt6.QtCore import QEvent, QObject, QSocketNotifier, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QSocketNotifier, Qt, QThreadPool, pyqtSignal
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.idlework import IdleWork
-from even_stance.desktop.look import Look
+from even_stance.desktop.look import SCALES, Look, LookName
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import DisplayError
@@ -26,6 +26,7 @@ from even_stance.exchange.recovery import private_folder
 from even_stance.exchange.wholefile import PRIVATE, write_whole
 
 _SWITCH_S = 5e-5
+_USUAL_PX = 13.3  # 10 points at 96 dots an inch, as most desktops begin
 
 
 def application() -> QApplication:
@@ -41,6 +42,21 @@ def application() -> QApplication:
         # the window, which needs it often and briefly, does not wait for it each time.
         sys.setswitchinterval(_SWITCH_S)
     return app
+
+
+def of_the_system(app: QApplication) -> tuple[LookName, int]:
+    """The look and scale that the desktop asks for, until the person chooses: dark or light, and its size of type."""
+    hints = app.styleHints()
+    dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
+    font = app.font()
+    pixels = font.pixelSize() if font.pixelSize() > 0 else font.pointSizeF() * _screen_dpi(app) / 72.0
+    percent = min(SCALES, key=lambda p: abs(p - 100.0 * pixels / _USUAL_PX))
+    return ("night" if dark else "paper"), percent
+
+
+def _screen_dpi(app: QApplication) -> float:
+    screen = app.primaryScreen()
+    return 96.0 if screen is None else float(screen.logicalDotsPerInch())
 
 
 def need_display() -> None:
@@ -79,7 +95,7 @@ def open_window(path: Path | None, demo: bool = False) -> int:
     app = application()
     settings = Settings(user_config_path("even-stance") / "look.json")
     look = Look()
-    look.use(*settings.recall())
+    look.use(*(settings.recall() or of_the_system(app)), settings.recall_glove())
     window = MainWindow(demo_jobs()[0], look, settings)
     guard(window)
     show(window)

@@ -2,12 +2,13 @@
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QMenu, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QMenu, QSizePolicy
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.badge import draw_change
 from even_stance.desktop.widgets.labels import plain_tip
+from even_stance.desktop.widgets.painted import Painted
 from even_stance.judgement.changes import Change
 
 _HEAD = "What else changed"
@@ -19,7 +20,7 @@ def change_words(change: Change, several_axles: bool = True) -> str:
     return f"{where}{change.title.lower()} {change.words}".replace("  ", " ").strip()
 
 
-class ChangeStrip(QWidget):
+class ChangeStrip(Painted):
     """The changes of the last edit, worst first; one that is clicked is gone to. What has no room is behind “more”.
 
     Signals:

@@ -63,10 +63,10 @@ class MoverBars(QWidget):
         for i, mover in enumerate(self._movers):
             y = i * row
             upper, lower = QRectF(0, y, words_room, row * 0.52), QRectF(0, y + row * 0.52, words_room, row * 0.44)
-            painter.setFont(look.font(10))
+            painter.setFont(look.font(12))
             painter.setPen(look.color("faint"))
             painter.drawText(lower, int(Qt.AlignmentFlag.AlignVCenter), f"per {mover.per}")
-            painter.setFont(look.font(11))
+            painter.setFont(look.font(12))
             painter.setPen(look.color("ink"))
             shown = painter.fontMetrics().elidedText(mover.words, Qt.TextElideMode.ElideMiddle, int(words_room))
             painter.drawText(upper, int(Qt.AlignmentFlag.AlignVCenter), shown)

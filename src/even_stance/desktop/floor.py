@@ -19,6 +19,7 @@ from even_stance.desktop.floormenu import floor_menu
 from even_stance.desktop.holding import Drag, point_words, step_hole, to_ride, walk_points
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.paintcache import PaintCache
+from even_stance.desktop.widgets.painted import Painted
 from even_stance.desktop.widgets.painter import ScenePainter, callout_size, draw_callout
 from even_stance.study.construction import construction, instant_center_words, load_shapes
 from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Label, Path, Shape, View, unproject
@@ -31,6 +32,7 @@ from even_stance.vehicle.spots import Spot, is_there
 
 _REACH_PX = 15
 _SHORT_WORDS = 12
+_ROOM_FOR_THREE = 300
 _ARROWS = {
     Qt.Key.Key_Left: (-1.0, 0.0),
     Qt.Key.Key_Right: (1.0, 0.0),
@@ -39,7 +41,7 @@ _ARROWS = {
 }
 
 
-class Pane(QWidget):
+class Pane(Painted):
     """One projection. Points can be selected, dragged (Shift locks an axis) and nudged; the wheel zooms."""
 
     wants_front = pyqtSignal(str)
@@ -57,7 +59,7 @@ class Pane(QWidget):
         self._zoom, self._pan = 1.0, QPointF()
         self._drag: Drag | None = None
         self._pan_from: QPointF | None = None
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.clicked.connect(lambda _=False: self.wants_front.emit(self.view))
         self.setMouseTracking(True)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # it fills itself: nothing beneath need be painted
         self.setAccessibleName(f"{VIEW_TITLES[view][0].capitalize()} projection")
@@ -66,6 +68,8 @@ class Pane(QWidget):
     def refresh(self) -> None:
         """Draw again from the bench."""
         bench, vehicle = self._bench, self._bench.job.vehicle
+        held = f": {', '.join(point_words(bench, bench.spot))}" if bench.spot is not None else ""
+        self.setAccessibleName(f"{VIEW_TITLES[self.view][0].capitalize()} projection{held}")
         beneath = bench.overlaid_study(bench.axle_key)
         self.shapes = [] if beneath is None else beneath_shapes(beneath, self.view)
         self._still = still_shapes(vehicle, bench.studies.places(), self.view, bench.axle_key)
@@ -158,7 +162,7 @@ class Pane(QWidget):
         painter.setPen(self._look.color("faint"))
         painter.drawText(x, y, name)
         x += painter.fontMetrics().horizontalAdvance(name) + self._look.px(10)
-        painter.setFont(self._look.font(11))
+        painter.setFont(self._look.font(12))
         if self.in_front and self.view != "plan" and any(getattr(s, "style", "") == "ground-far" for s in self._still):
             words = "heights from the dotted ground, that at ride height"
         painter.drawText(x, y, words if self.in_front else "click to enlarge")
@@ -167,7 +171,7 @@ class Pane(QWidget):
         study = self._bench.study(self._bench.axle_key)
         if self.in_front and self.view == "side" and study is not None and study.now.ok[0]:
             text = instant_center_words(study, self._bench.job.units)
-            painter.setFont(self._look.font(11))
+            painter.setFont(self._look.font(12))
             wide = painter.fontMetrics().horizontalAdvance(text)
             painter.setPen(self._look.color("accent"))
             painter.drawText(self.width() - wide - self._look.px(12), self._look.px(19), text)
@@ -178,7 +182,7 @@ class Pane(QWidget):
         origin = self._bench.axle.behind_front_mm if self.view == "side" else 0.0
         while step * to.m11() * labeled < self._look.px(60):
             labeled *= 2
-        painter.setFont(self._look.font(10))
+        painter.setFont(self._look.font(12))
         painter.setPen(QPen(self._look.color("ink"), 1))
         y = to.map(QPointF(0, 0)).y()
         back, _ = to.inverted()
@@ -300,10 +304,14 @@ class Pane(QWidget):
             dh, dv = _ARROWS[key]
             delta = to_ride(bench, spot, unproject(self.view, dh * step, dv * step))
             bench.do(move_by(spot, *delta, both_sides=bench.look_at.both_sides, merge=f"nudge {spot.words}"))
+        elif key in _ARROWS:
+            event.ignore()  # nothing is held: the focus stays here
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and spot is not None:
             step_hole(bench, spot, 1 if key == Qt.Key.Key_PageUp else -1)
         elif key in (Qt.Key.Key_N, Qt.Key.Key_P):
             walk_points(bench, 1 if key == Qt.Key.Key_N else -1)
+        elif key == Qt.Key.Key_V:
+            self.wants_front.emit(VIEWS[(VIEWS.index(self.view) + 1) % len(VIEWS)])
         elif key == Qt.Key.Key_F:
             self.fit()
         elif key == Qt.Key.Key_W:
@@ -352,6 +360,8 @@ class Floor(QWidget):
         self._grid.addWidget(self.panes[view], 0, 0, 1, 2)
         for column, other in enumerate(small):
             self._grid.addWidget(self.panes[other], 1, column)
+            self.panes[other].setVisible(self.height() >= self._look.px(_ROOM_FOR_THREE))
+        self.panes[view].show()
         self._grid.setRowStretch(0, 9)
         self._grid.setRowStretch(1, 5)
         self.panes[view].setFocus()
@@ -368,5 +378,7 @@ class Floor(QWidget):
         self.refresh()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Keep the picture fitted."""
+        """Keep the picture fitted; where there is little room one projection has all of it, V turns to the next."""
         super().resizeEvent(event)
+        for pane in self.panes.values():
+            pane.setVisible(pane.in_front or self.height() >= self._look.px(_ROOM_FOR_THREE))

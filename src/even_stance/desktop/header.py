@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from even_stance.desktop.bench import Bench
@@ -38,6 +39,11 @@ class Header(QWidget):
         self.saved = PlainLabel()
         self.saved.setProperty("role", "faint")
         self._row.addWidget(self.saved)
+        self.turn = QPushButton("Vials")  # where there is no room for them beside the page
+        self.turn.setCheckable(True)
+        self.turn.setToolTip("Turn between the vials and the page")
+        self.turn.hide()
+        self._row.addWidget(self.turn)
         self.undo = self._tool("Undo", "Undo", bench.undo)
         self.redo = self._tool("Redo", "Redo", bench.redo)
         for button, way in ((self.undo, 1), (self.redo, -1)):
@@ -83,6 +89,16 @@ class Header(QWidget):
             assert more is not None
             more.setEnabled(False)
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The title has what room is left."""
+        super().resizeEvent(event)
+        self._show_title()
+
+    def _show_title(self) -> None:
+        name, room = self._bench.job.name, max(self.title.width(), 1)
+        self.title.setText(self.title.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, room))
+        self.title.setAccessibleName(name)
+
     def show_job(self, shown: bool) -> None:
         """Show what belongs to a job, or just the menus where none is worked on."""
         for widget in (self.title, self.saved, self.undo, self.redo, self.units, *self.axle_buttons.values()):
@@ -95,8 +111,7 @@ class Header(QWidget):
     def refresh(self) -> None:
         """Show job, axles and save state."""
         bench, history = self._bench, self._bench.document.history
-        name = bench.job.name
-        self.title.setText(self.title.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, 400))
+        self._show_title()
         self.title.setToolTip(plain_tip(str(bench.document.path or "not saved to a file yet")))
         keys = [a.key for a in bench.job.vehicle.axles]
         if list(self.axle_buttons) != keys:

@@ -22,6 +22,7 @@ class Palette:
     sheet: str
     floor: str
     line: str
+    edge: str
     ink: str
     faint: str
     accent: str
@@ -40,14 +41,16 @@ class Palette:
 
 PALETTES: dict[LookName, Palette] = {
     "paper": Palette(
-        page="#fbfaf6", sheet="#ffffff", floor="#f3f0e8", line="#d5cfbf", ink="#1c2327", faint="#5b6266",
-        accent="#0f5d70", on_accent="#ffffff", alarm="#a52f16", upper="#b24a1f", lower="#1d6c8c", lateral="#6d4a94",
+        page="#fbfaf6", sheet="#ffffff", floor="#f3f0e8", line="#d5cfbf", edge="#8b8573", ink="#1c2327",
+        faint="#5b6266", accent="#0f5d70", on_accent="#ffffff", alarm="#a3122e",
+        upper="#bd6f00", lower="#17739a", lateral="#43286e",
         steel="#d3cec2", rubber="#e0dccf", bubble="#b9d433", bubble_edge="#4a5a12", glass="#eaf0d2",
         bubble_letter="#1c2327",
     ),
     "night": Palette(
-        page="#24292e", sheet="#2c3238", floor="#1b2023", line="#434b53", ink="#f3f1ea", faint="#a9b1b7",
-        accent="#7fcbdd", on_accent="#12262c", alarm="#ff9a78", upper="#f0a173", lower="#7cc4ea", lateral="#c5a5ee",
+        page="#24292e", sheet="#2c3238", floor="#1b2023", line="#434b53", edge="#8a949c", ink="#f3f1ea",
+        faint="#a9b1b7", accent="#7fcbdd", on_accent="#12262c", alarm="#ff7f6e",
+        upper="#ffd166", lower="#3f93cc", lateral="#cdb6f5",
         steel="#3d444b", rubber="#30363b", bubble="#cfe95a", bubble_edge="#eef6c8", glass="#3c462f",
         bubble_letter="#1b2023",
     ),
@@ -65,7 +68,7 @@ QLabel[role="alarm"] { color: $alarm; font-size: ${s}px; }
 QLabel[role="head"] { font-size: ${h}px; font-weight: bold; }
 QLabel[role="group"] { font-weight: bold; color: $accent; }
 QLineEdit, QComboBox, QPlainTextEdit, QAbstractSpinBox {
-    background: $sheet; border: 1px solid $line; border-radius: ${r}px; padding: ${p1}px ${p2}px;
+    background: $sheet; border: 1px solid $edge; border-radius: ${r}px; padding: ${p1}px ${p2}px;
     selection-background-color: $accent; selection-color: $on_accent; min-height: ${field}px;
 }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QAbstractSpinBox:focus { border: 2px solid $accent; }
@@ -78,7 +81,7 @@ QComboBox::down-arrow { image: url($down); width: ${tip}px; height: ${tip}px; }
 QComboBox QAbstractItemView { background: $sheet; border: 1px solid $line; selection-background-color: $accent;
     selection-color: $on_accent; }
 QPushButton, QToolButton {
-    background: $sheet; border: 1px solid $line; border-radius: ${r}px; padding: ${p1}px ${p3}px;
+    background: $sheet; border: 1px solid $edge; border-radius: ${r}px; padding: ${p1}px ${p3}px;
     min-height: ${field}px;
 }
 QPushButton[page="true"] { padding: ${p1}px ${page_pad}px; }
@@ -88,8 +91,8 @@ QPushButton:checked, QToolButton:checked { background: $accent; color: $on_accen
 QPushButton[main="true"] { background: $accent; color: $on_accent; border-color: $accent; font-weight: bold; }
 QPushButton:disabled, QToolButton:disabled { background: $page; color: $faint; border: 1px dashed $line; }
 QToolButton::menu-indicator { image: none; }
-QCheckBox { spacing: ${p3}px; }
-QCheckBox::indicator { width: ${box}px; height: ${box}px; border: 1px solid $faint; border-radius: 3px;
+QCheckBox { spacing: ${p3}px; min-height: ${target}px; }
+QCheckBox::indicator { width: ${box}px; height: ${box}px; border: 1px solid $edge; border-radius: 3px;
     background: $sheet; }
 QCheckBox::indicator:checked { background: $accent; border-color: $accent; }
 QCheckBox:focus { color: $accent; }
@@ -128,6 +131,7 @@ class Look(QObject):
         super().__init__()
         self.name: LookName = "paper"
         self.percent = 100
+        self.glove = False
         self.family = _load_typeface()
 
     @property
@@ -151,15 +155,16 @@ class Look(QObject):
         """The style sheet of the whole application."""
         sizes = {
             "f": 13,
-            "s": 11,
+            "s": 12,
             "h": 17,
             "r": 5,
             "p1": 3,
             "p2": 6,
             "p3": 8,
             "p4": 18,
-            "field": 22,
-            "box": 15,
+            "field": 22 if not self.glove else 36,
+            "box": 16 if not self.glove else 30,
+            "target": 24 if not self.glove else 44,
             "arrow": 24,
             "tip": 12,
         }
@@ -170,10 +175,11 @@ class Look(QObject):
         tips = {way: str(icons / f"{way}-{self.name}.svg").replace("\\", "/") for way in ("up", "down")}
         return _STYLE.substitute(values | vars(self.colors) | tips | {"family": self.family})
 
-    def use(self, name: LookName | None = None, percent: int | None = None) -> None:
-        """Change look or scale, at once and everywhere."""
+    def use(self, name: LookName | None = None, percent: int | None = None, glove: bool | None = None) -> None:
+        """Change look, scale or the size of what is pressed, at once and everywhere."""
         self.name = name or self.name
         self.percent = percent or self.percent
+        self.glove = self.glove if glove is None else glove
         app, sheet = QApplication.instance(), self.style_sheet()
         # Every widget takes its time to take a sheet on: not for the same one again.
         if isinstance(app, QApplication) and app.styleSheet() != sheet:

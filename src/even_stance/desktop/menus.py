@@ -30,6 +30,10 @@ def fill_menus(window: "MainWindow") -> None:
     look.addSeparator()
     for percent in SCALES:
         _action(window, look, f"{percent} %", None, partial(window.set_look, None, percent))
+    look.addSeparator()
+    glove = _action(window, look, "Large enough for gloves", None, lambda: window.set_look(glove=not window.look.glove))
+    glove.setCheckable(True)
+    look.aboutToShow.connect(lambda: glove.setChecked(window.look.glove))
     keys: tuple[tuple[str, object, Callable[[], object]], ...] = (
         ("Undo", QKeySequence.StandardKey.Undo, window.bench.undo), ("Redo", "Ctrl+Y", window.bench.redo),
         ("Redo", "Ctrl+Shift+Z", window.bench.redo), ("Swap look", "Ctrl+L", window.swap_look),

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Iterator, Sequence
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
@@ -12,6 +13,8 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
     QWidget,
 )
+
+from even_stance.desktop.taborder import first_stop
 
 
 def above(large: QWidget, small: QWidget) -> QWidget:
@@ -95,8 +98,9 @@ class Pages(QWidget):
             button = QPushButton(title)
             button.setCheckable(True)
             button.setProperty("page", True)
-            button.setShortcut(f"Alt+{i + 1}")
             button.setToolTip(f"Alt+{i + 1}")
+            key = QShortcut(QKeySequence(f"Alt+{i + 1}"), self)
+            key.activated.connect(lambda i=i: self.go_into(i))
             button.clicked.connect(lambda _=False, i=i: self.turn_to(i))
             group.addButton(button)
             self.foot.addWidget(button)
@@ -138,6 +142,12 @@ class Pages(QWidget):
         self.refresh()
         for each in self.turned:
             each(index)
+
+    def go_into(self, index: int) -> None:
+        """Show a page and go on with its first field: who came by key goes on by key."""
+        self.turn_to(index)
+        first = first_stop(self.made[index])
+        (first or self.buttons[index]).setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     def refresh(self) -> None:
         """Let the page that is seen catch up."""

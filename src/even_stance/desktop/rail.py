@@ -3,8 +3,8 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QSlider, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
@@ -12,6 +12,7 @@ from even_stance.desktop.steerline import SteerControls
 from even_stance.desktop.widgets.cycling import CYCLE_FRAMES, CYCLE_MS, there_and_back
 from even_stance.desktop.widgets.fields import LengthField, NumberField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
+from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.judgement.springs import rail_words
 from even_stance.study.beamanswers import beam_words
 from even_stance.study.loads import CASES
@@ -22,7 +23,7 @@ from even_stance.units import format_length, length_unit, parse_number
 from even_stance.vehicle.posture import CarPosture
 
 
-class RailLine(QWidget):
+class RailLine(QSlider):
     """The rail itself: one slider for both wheels, one for each once crossed up, and marks at the worst postures.
 
     Signals:
@@ -33,9 +34,10 @@ class RailLine(QWidget):
     wheel_moved = pyqtSignal(int, float)
 
     def __init__(self, bench: Bench, look: Look) -> None:
-        super().__init__()
+        super().__init__(Qt.Orientation.Horizontal)
         self._bench, self._look = bench, look
         self._held: int | None = None  # the wheel whose slider the mouse has
+        self.valueChanged.connect(lambda mm: self.moved.emit(float(mm)))  # a screen reader moves it
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Travel of both wheels")
@@ -44,6 +46,14 @@ class RailLine(QWidget):
     def sizeHint(self) -> QSize:
         """Wide."""
         return QSize(self._look.px(400), self._look.px(70))
+
+    def show_posture(self) -> None:
+        """Say to screen readers where the axle is, mm."""
+        axle, now = self._bench.axle, self._bench.posture
+        with blocked(self):
+            self.setRange(round(-axle.droop_mm), round(axle.bump_mm))
+            mean = (now.left_mm + now.right_mm) / 2
+            self.setValue(round(min(max(mean, -axle.droop_mm), axle.bump_mm)))
 
     def _ends(self) -> tuple[float, float]:
         return self._look.px(34), self.width() - self._look.px(34)
@@ -79,7 +89,7 @@ class RailLine(QWidget):
             painter.setPen(QPen(look.color("accent" if self.hasFocus() else "ink"), px(3 if self.hasFocus() else 2)))
             painter.drawEllipse(QPointF(x, y), px(11), px(11))
             painter.setPen(look.color("bubble_letter"))
-            painter.setFont(look.font(11, bold=True))
+            painter.setFont(look.font(12, bold=True))
             painter.drawText(QRectF(x - px(11), y - px(11), px(22), px(22)), Qt.AlignmentFlag.AlignCenter, letter)
         painter.setPen(look.color("ink"))
         if axle.bump_mm + axle.droop_mm == 0:
@@ -100,7 +110,7 @@ class RailLine(QWidget):
         span = max(axle.bump_mm + axle.droop_mm, 1e-6)
         while step < span and (high - low) * step / span < px(30):  # so far apart that their figures do not touch
             step *= 2
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         painter.setPen(QPen(look.color("faint"), 1))
         places = [(i, self._x(i * step)) for i in range(-int(axle.droop_mm / step), int(axle.bump_mm / step) + 1)]
         painter.drawLines(*(QLineF(x, y - px(7), x, y + px(7)) for _, x in places))
@@ -121,7 +131,7 @@ class RailLine(QWidget):
             return
         look, px, axle = self._look, self._look.px, self._bench.axle
         painter.setPen(QPen(look.color("alarm"), px(2)))
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         for free, way in ((study.travel.free_bump_mm, 1.0), (study.travel.free_droop_mm, -1.0)):
             if free < (axle.bump_mm if way > 0 else axle.droop_mm) - 1e-6:
                 x = self._x(free * way)
@@ -144,7 +154,7 @@ class RailLine(QWidget):
         if run is None:
             return
         look, px = self._look, self._look.px
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         for way, asked in (("bump", axle.bump_mm), ("droop", -axle.droop_mm)):
             first = run.first(way)  # type: ignore[arg-type]
             if first is None:
@@ -170,6 +180,15 @@ class RailLine(QWidget):
         self._held = "LR".index(near[-1]) if near else None
         if self._held is None:
             self.moved.emit(self.travel_at(x))
+
+    def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
+        """Let go."""
+        self._held = None
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """A page is scrolled, not the axle moved."""
+        if event is not None:
+            event.ignore()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Scrub."""
@@ -334,6 +353,7 @@ class Rail(QWidget):
     def refresh(self) -> None:
         """Show the posture of the bench."""
         units = self._bench.job.units
+        self.line.show_posture()
         self.left.show_mm(self._bench.posture.left_mm)
         self.right.show_mm(self._bench.posture.right_mm)
         steered, steer = self._bench.axle.steered, self._bench.posture.steer

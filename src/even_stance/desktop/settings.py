@@ -35,12 +35,16 @@ class Settings:
             return {}
         return kept if isinstance(kept, dict) else {}
 
-    def recall(self) -> tuple[LookName, int]:
-        """The look and scale last used."""
+    def recall(self) -> tuple[LookName, int] | None:
+        """The look and scale last chosen; None while nobody chose."""
         kept = self._kept()
         name, percent = kept.get("look"), kept.get("percent")
         known = isinstance(name, str) and name in PALETTES and isinstance(percent, int) and percent in SCALES
-        return (cast(LookName, name), cast(int, percent)) if known else ("paper", 100)
+        return (cast(LookName, name), cast(int, percent)) if known else None
+
+    def recall_glove(self) -> bool:
+        """Whether everything that is pressed is large enough for gloves."""
+        return self._kept().get("glove") is True
 
     def recall_window(self) -> tuple[int, int, int, int, bool] | None:
         """Place and size of the window and whether it filled the screen; None when nothing that can be is kept."""
@@ -52,9 +56,9 @@ class Settings:
         x, y, width, height = place
         return (x, y, width, height, maximized) if width >= 300 and height >= 200 else None
 
-    def remember(self, name: LookName, percent: int) -> None:
-        """Keep the look and scale."""
-        self._keep(look=name, percent=percent)
+    def remember(self, name: LookName, percent: int, glove: bool = False) -> None:
+        """Keep the look and scale, and whether it is for gloves."""
+        self._keep(look=name, percent=percent, glove=glove)
 
     def remember_window(self, x: int, y: int, width: int, height: int, maximized: bool) -> None:
         """Keep where the window is."""

@@ -3,16 +3,17 @@
 from functools import partial
 
 from PyQt6.QtCore import QLineF, QPointF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen, QShortcut
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen, QShortcut, QWheelEvent
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QSizePolicy, QSlider, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.cycling import CYCLE_FRAMES, CYCLE_MS, there_and_back
+from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.study.steerfigures import lock_of, turner_of
 
 
-class SteerLine(QWidget):
+class SteerLine(QSlider):
     """One slider for the steer input of the axle looked at; left is to the left.
 
     Signals:
@@ -22,8 +23,9 @@ class SteerLine(QWidget):
     moved = pyqtSignal(float)
 
     def __init__(self, bench: Bench, look: Look) -> None:
-        super().__init__()
+        super().__init__(Qt.Orientation.Horizontal)
         self._bench, self._look = bench, look
+        self.valueChanged.connect(lambda n: self.moved.emit(n * self.step))  # a screen reader moves it
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Steer input")
@@ -32,6 +34,13 @@ class SteerLine(QWidget):
     def sizeHint(self) -> QSize:
         """Half as wide as the travel rail."""
         return QSize(self._look.px(200), self._look.px(70))
+
+    def show_posture(self) -> None:
+        """Say to screen readers where the input is, in steps of the keys."""
+        with blocked(self):
+            most = round(self.half / self.step)
+            self.setRange(-most, most)
+            self.setValue(round(min(max(self._bench.posture.steer / self.step, -most), most)))
 
     @property
     def half(self) -> float:
@@ -70,7 +79,7 @@ class SteerLine(QWidget):
         right, left = (self._x(float(s)) for s in lock.steer)
         painter.setPen(QPen(look.color("ink"), px(3)))
         painter.drawLine(QPointF(left, y), QPointF(right, y))
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         for x, over in ((left, lock.over_deg[1]), (right, lock.over_deg[0])):
             painter.setPen(QPen(look.color("ink" if over > 0 else "alarm"), px(3)))
             painter.drawLine(QLineF(x, y - px(9), x, y + px(9)))
@@ -95,6 +104,14 @@ class SteerLine(QWidget):
         """Steer there."""
         assert event is not None
         self.moved.emit(self.steer_at(event.position().x()))
+
+    def mouseReleaseEvent(self, _event: QMouseEvent | None) -> None:
+        """Let go."""
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """A page is scrolled, not the wheels turned."""
+        if event is not None:
+            event.ignore()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Steer along."""
@@ -155,6 +172,7 @@ class SteerControls(QWidget):
     def refresh(self) -> None:
         """Show the steer input of the axle looked at; nothing where nothing steers it."""
         self.setVisible(self._bench.axle.steering is not None)
+        self.line.show_posture()
         # Very large type leaves room for one short word.
         self.lock.setText("Lock to lock" if self._look.percent < 150 else "Lock")
         self.straight.setText("Straight" if self._look.percent < 150 else "0")

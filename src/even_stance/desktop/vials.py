@@ -88,7 +88,7 @@ class Vial(Choosable):
             verdict.wanted, units, self._bench.job.purpose, self.selected, self.hasFocus(),
         )  # fmt: skip
         self._cache.put(painter, self, look, shows, lambda p: self._stand(p, tube))
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         painter.setPen(look.color("faint"))
         spread = verdict.uncertainty_words(units)
         painter.drawText(right - painter.fontMetrics().horizontalAdvance(spread), px(22), spread)
@@ -126,7 +126,7 @@ class Vial(Choosable):
         painter.setPen(look.color("alarm" if verdict.state in ("low", "high") else "ink"))
         painter.drawText(QRectF(tube.left(), y, px(_ROOM), self._sentence_px() + px(2)), _LEFT, verdict.sentence)
         y += self._sentence_px() + px(16 * self._rows(self._tip, bold=True))
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         painter.setPen(look.color("faint"))
         for_whom = "your band" if verdict.wanted.own else PURPOSE_WORDS[self._bench.job.purpose]
         words = f"wanted, {for_whom}: {verdict.band_words(self._bench.job.units)}"

@@ -5,11 +5,12 @@ from functools import lru_cache
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.holding import point_words, walk_points
 from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.painted import Painted
 from even_stance.desktop.widgets.painter import callout_size, draw_callout
 from even_stance.mechanics.vectors import Array
 from even_stance.study.bodies import car_solids
@@ -29,7 +30,7 @@ _KEYS = {
 }  # fmt: skip
 
 
-class WalkAround(QWidget):
+class WalkAround(Painted):
     """The car from anywhere. Left button turns, right or middle button slides, the wheel zooms; a click takes a point.
 
     Signals:
@@ -49,7 +50,6 @@ class WalkAround(QWidget):
         self._gone = False
         self._lit: dict[tuple[str, str], str] = {}
         self._span: tuple[Array, Array, str] | None = None
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Walk around the car")
         self.setAccessibleDescription("Arrow keys turn, plus and minus zoom, N takes the next point, F starts over.")
@@ -157,7 +157,7 @@ class WalkAround(QWidget):
         painter.setPen(look.color("faint"))
         painter.drawText(look.px(12), look.px(19), "WALK AROUND")
         wide = painter.fontMetrics().horizontalAdvance("WALK AROUND")
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         words = "drag to turn, right button slides, wheel zooms; click a joint to hold it"
         painter.drawText(look.px(22) + wide, look.px(19), words)
         self._dimension(painter)

@@ -1,13 +1,13 @@
 """The main window: work order, station, vials and travel rail around one bench."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 from threading import Thread
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QEvent, Qt
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PyQt6.QtCore import QEvent, QSize, Qt
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from even_stance.desktop.bandeditor import BandEditor
@@ -26,6 +26,7 @@ from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.stations.newjob import NewJobPanel
 from even_stance.desktop.stations.spec import Station
 from even_stance.desktop.studies import Studies
+from even_stance.desktop.taborder import step_focus
 from even_stance.desktop.vials import Vials
 from even_stance.desktop.widgets.banner import Banner
 from even_stance.desktop.workorder import WorkOrder
@@ -38,7 +39,20 @@ from even_stance.vehicle.job import Job
 if TYPE_CHECKING:
     from even_stance.desktop.helppanel import HelpPanel
 
-_VIALS_WIDTH, _ORDER_WIDTH = 312, 150
+_VIALS_WIDTH, _ORDER_WIDTH, _STRIP_WIDTH, _LINE_HEIGHT = 312, 166, 52, 26
+_WIDEST = 16_777_215  # Qt's own largest size
+
+
+class _Page(QWidget):
+    """The inside of the window: it asks for the least room the window can do with, not for what it shows just now."""
+
+    def __init__(self, smallest: Callable[[], QSize]) -> None:
+        super().__init__()
+        self._smallest = smallest
+
+    def minimumSizeHint(self) -> QSize:
+        """The least room."""
+        return self._smallest()
 
 
 def _found(station: Station, studies: Studies) -> list[Finding]:
@@ -86,7 +100,7 @@ class MainWindow(QMainWindow):
         self.bench.build.open_drawer(settings.beside("parts.json"))
 
     def _lay_out(self) -> None:
-        page = QWidget()
+        page = _Page(self._smallest)
         page.setObjectName("page")
         self.setCentralWidget(page)
         column = QVBoxLayout(page)
@@ -97,11 +111,13 @@ class MainWindow(QMainWindow):
         row = QHBoxLayout()
         row.setSpacing(0)
         row.addWidget(self.order)
-        middle = QVBoxLayout()
+        self._middle = QWidget()
+        middle = QVBoxLayout(self._middle)
+        middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
         middle.addWidget(self.stack, 1)
         middle.addWidget(self.changes)
-        row.addLayout(middle, 1)
+        row.addWidget(self._middle, 1)
         right = QVBoxLayout(self._right)
         right.setContentsMargins(0, 0, 0, 0)
         right.setSpacing(0)
@@ -114,6 +130,7 @@ class MainWindow(QMainWindow):
     def _connect(self) -> None:
         self.bench.refused.connect(self._refused)
         self.order.chosen.connect(self.go)
+        self.header.turn.toggled.connect(lambda _: self._fit_columns())
         self.changes.chosen.connect(self.go_to)
         self.newjob.started.connect(self._start_new)
         self.newjob.cancelled.connect(self._back)
@@ -184,9 +201,11 @@ class MainWindow(QMainWindow):
 
     def _show_work(self, shown: bool) -> None:
         """Show what belongs to a job at work, or hide it where none is."""
-        for widget in (self._right, self.changes, self.rail, self.order):
+        for widget in (self.changes, self.rail, self.order):
             widget.setVisible(shown)
         self.header.show_job(shown)
+        self.header.turn.setChecked(False)
+        self._fit_columns()
 
     def ask_start(self) -> None:
         """The start page: ways to begin."""
@@ -274,10 +293,10 @@ class MainWindow(QMainWindow):
 
     # --- look
 
-    def set_look(self, name: LookName | None = None, percent: int | None = None) -> None:
-        """Change look or scale and remember it."""
-        self.look.use(name, percent)
-        self.settings.remember(self.look.name, self.look.percent)
+    def set_look(self, name: LookName | None = None, percent: int | None = None, glove: bool | None = None) -> None:
+        """Change look, scale or the size of what is pressed, and remember it."""
+        self.look.use(name, percent, glove)
+        self.settings.remember(self.look.name, self.look.percent, self.look.glove)
 
     def swap_look(self) -> None:
         """From the light look to the dark one, or back."""
@@ -309,10 +328,44 @@ class MainWindow(QMainWindow):
         if maximized:
             self.setWindowState(Qt.WindowState.WindowMaximized)
 
+    def _smallest(self) -> QSize:
+        """The smallest window: the stations as a strip, vials and page in turns, and a page that scrolls."""
+        px = self.look.px
+        wide = max(px(_STRIP_WIDTH) + self.stack.minimumSizeHint().width(), self.header.minimumSizeHint().width(),
+                   self.rail.minimumSizeHint().width())  # fmt: skip
+        order = self.order.buttons
+        middle = max(len(order) * (px(_LINE_HEIGHT) + 2) + 16, self.stack.minimumSizeHint().height())
+        return QSize(wide, self.header.minimumSizeHint().height() + middle + self.rail.height())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """What there is room for beside the page."""
+        super().resizeEvent(event)
+        self._fit_columns()
+
+    def _fit_columns(self) -> None:
+        """Stations with words, or as a strip; vials beside the page, or in turns with it where there is no room."""
+        px, page = self.look.px, self.stack.minimumSizeHint().width()
+        beside = self.width() >= px(_STRIP_WIDTH) + px(_VIALS_WIDTH) + page
+        full = self.width() >= px(_ORDER_WIDTH) + px(_VIALS_WIDTH) + page
+        self.order.setFixedWidth(px(_ORDER_WIDTH if full or (not beside and self._roomy()) else _STRIP_WIDTH))
+        at_work = self.order.isVisibleTo(self)
+        self.header.turn.setVisible(at_work and not beside)
+        turned = self.header.turn.isChecked() and not beside
+        self._right.setVisible(at_work and (beside or turned))
+        self._middle.setVisible(not turned)
+        self._right.setFixedWidth(px(_VIALS_WIDTH)) if beside else self._right.setMaximumWidth(_WIDEST)
+
+    def _roomy(self) -> bool:
+        """Whether the stations have room for words where vials and page take turns."""
+        return self.width() >= self.look.px(_ORDER_WIDTH) + self.stack.minimumSizeHint().width()
+
     def _size_columns(self) -> None:
-        self._right.setFixedWidth(self.look.px(_VIALS_WIDTH))
-        self.order.setFixedWidth(self.look.px(_ORDER_WIDTH))
-        self.rail.setFixedHeight(self.look.px(84))
+        self._fit_columns()
+        self.rail.setFixedHeight(self.look.px(116 if self.look.glove else 84))
+
+    def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002 - Qt's own name
+        """Tab follows the page as it stands."""
+        return step_focus(self, next)
 
     # --- files let go over the window
 

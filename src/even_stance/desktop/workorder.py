@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from typing import Protocol
 
 from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
@@ -15,6 +15,9 @@ from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.judgement.findings import Finding, Severity
 
 _RANK: dict[Severity, int] = {"stop": 0, "missing": 1, "look": 2}
+
+
+_STRIP_WIDTH, _ONE_LINE, _TWO_LINES = 52, 26, 50
 
 
 class Named(Protocol):
@@ -39,10 +42,15 @@ class StationButton(Choosable):
         self._look, self._name, self._number = look, name, number
         self._findings: list[Finding] = []
         self.current = False
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
 
     def sizeHint(self) -> QSize:
         """Room for two lines."""
         return QSize(self._look.px(150), self._look.px(60))
+
+    def minimumSizeHint(self) -> QSize:
+        """Room for the shape and the figure."""
+        return QSize(self._look.px(_STRIP_WIDTH), self._look.px(_ONE_LINE))
 
     def show_findings(self, findings: list[Finding], current: bool) -> None:
         """Show what the station says."""
@@ -71,19 +79,36 @@ class StationButton(Choosable):
             painter.fillRect(self.rect(), look.color("floor"))
             painter.fillRect(0, 0, px(4), self.height(), look.color("accent"))
         severity = self._findings[0].severity if self._findings else None
-        draw_badge(painter, look, QPointF(px(24), px(22)), severity)
+        two = self.height() >= px(_TWO_LINES)  # a low window shows the title alone, a narrow one the shape and figure
+        base = px(27) if two else (self.height() + px(10)) // 2
+        draw_badge(painter, look, QPointF(px(18 if self.narrow else 24), base - px(5)), severity)
+        if self.narrow:
+            painter.setFont(look.font(13, bold=self.current))
+            painter.setPen(look.color("ink"))
+            painter.drawText(px(34), base, str(self._number))
+            self._frame(painter)
+            return
         painter.setFont(look.font(15, bold=self.current))
         painter.setPen(look.color("ink"))
-        painter.drawText(px(42), px(27), self._name.title)
-        painter.setFont(look.font(11))
-        painter.setPen(look.color("alarm" if severity == "stop" else "faint"))
-        words = painter.fontMetrics().elidedText(self.words, Qt.TextElideMode.ElideRight, self.width() - px(48))
-        painter.drawText(px(42), px(45), words)
+        painter.drawText(px(42), base, self._name.title)
+        painter.setFont(look.font(12))
+        if two:
+            painter.setPen(look.color("alarm" if severity == "stop" else "faint"))
+            words = painter.fontMetrics().elidedText(self.words, Qt.TextElideMode.ElideRight, self.width() - px(46))
+            painter.drawText(px(42), px(45), words)
         painter.setPen(look.color("faint"))
-        painter.drawText(self.width() - px(18), px(27), str(self._number))
+        painter.drawText(self.width() - px(18), base, str(self._number))
+        self._frame(painter)
+
+    @property
+    def narrow(self) -> bool:
+        """Whether there is room just for the shape and the figure."""
+        return self.width() < self._look.px(100)
+
+    def _frame(self, painter: QPainter) -> None:
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(look.color("accent"), 2))
+            painter.setPen(QPen(self._look.color("accent"), 2))
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
 
     def choose(self) -> None:
@@ -120,7 +145,7 @@ class Legend(QWidget):
         for i, (severity, words) in enumerate(_LEGEND):
             y = px(12 + 20 * i)
             draw_badge(painter, self._look, QPointF(px(24), y), severity, 5)
-            painter.setFont(self._look.font(11))
+            painter.setFont(self._look.font(12))
             painter.setPen(self._look.color("faint"))
             painter.drawText(QPointF(px(42), y + px(4)), words)
 
@@ -148,8 +173,18 @@ class WorkOrder(QWidget):
         bench.selection_changed.connect(self.refresh)
         look.changed.connect(self.updateGeometry)
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The legend gives its room to the stations where there is little."""
+        super().resizeEvent(event)
+        button = next(iter(self.buttons.values()))
+        least = len(self.buttons) * (button.sizeHint().height() + 2) + self.legend.sizeHint().height() + 16
+        self.legend.setVisible(self.height() >= least and not button.narrow)
+
     def refresh(self) -> None:
         """Show the findings of the bench, and which station is open."""
         findings = self._bench.findings()
         for key, button in self.buttons.items():
-            button.show_findings(findings, key == self._bench.look_at.station)
+            here = key == self._bench.look_at.station
+            button.show_findings(findings, here)
+            # One stop for Tab: up and down go from station to station.
+            button.setFocusPolicy(Qt.FocusPolicy.StrongFocus if here else Qt.FocusPolicy.ClickFocus)

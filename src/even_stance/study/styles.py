@@ -69,6 +69,15 @@ _FAINT = "-faint"
 _FADED = {"tire": "rubber", "rim": "rubber"}
 
 
+# What links wear besides their color: a light line so thick, in their own widths, with such dashes and gaps.
+_BANDING: dict[str, tuple[float, tuple[float, ...]]] = {"upper": (0.22, ()), "lateral": (0.72, (0.35, 1.6))}
+
+
+def banding_of(name: str) -> tuple[float, tuple[float, ...]] | None:
+    """The light line that tells a member from others without color; None for lower links, which are plain."""
+    return _BANDING.get(name)
+
+
 def style_of(name: str) -> Style:
     """The style of that name; one that ends in “-faint” is the same, faded.
 

@@ -63,7 +63,7 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
             axis = self.getAxis(side)
             axis.setPen(look.color("faint"))
             axis.setTextPen(look.color("ink"))
-            axis.setTickFont(look.font(11))
+            axis.setTickFont(look.font(12))
             axis.setStyle(maxTickLevel=0)  # the small ticks between take half the time of an axis and say nothing
         self.setTitle(self.title, color=look.colors.ink)
         self.plotItem.titleLabel.item.setFont(look.font(13))

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QImage, QPainter, QPen, QP
 
 from even_stance.desktop.look import Look
 from even_stance.study.drawing import Area, Hole, Joint, Label, Mark, Path, Place, Round, Shape
-from even_stance.study.styles import style_of
+from even_stance.study.styles import banding_of, style_of
 
 _JOINT_PX = 6
 
@@ -82,6 +82,14 @@ class ScenePainter:
                 for point in points:
                     self._painter.drawEllipse(point, width / 2, width / 2)
                 self._painter.setBrush(Qt.BrushStyle.NoBrush)
+            banding = banding_of(shape.style)
+            if banding is not None:  # told apart without color: a line along it, or lines across it
+                thick, dash = banding
+                pen = _flat(self._look.color("sheet"), width * thick)
+                if dash:
+                    pen.setDashPattern([d / thick for d in dash])
+                self._painter.setPen(pen)
+                self._lines(points)
         else:
             self._painter.setPen(self._pen(shape.style, 2.0 if shape.style in ("ground", "exact") else 1.4))
             self._lines(points)

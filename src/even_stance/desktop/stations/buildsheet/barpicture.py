@@ -61,7 +61,7 @@ class BarPicture(QWidget):
         painter.setFont(look.font(12, bold=True))
         painter.setPen(look.color("accent"))
         painter.drawText(px(4), px(16), "Bars")
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         painter.setPen(look.color("faint"))
         if counted is None:
             painter.drawText(px(56), px(16), "being worked out…")
@@ -90,7 +90,7 @@ class BarPicture(QWidget):
              left: float, y: float, longest: float, k: int) -> None:  # fmt: skip
         look, px = self._look, self._look.px
         scale = (self.width() - px(10)) / longest
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         painter.setPen(look.color("ink"))
         painter.drawText(QPointF(px(4), y + px(11)), f"{tube}, {self._said(length)} bar")
         over = f"left {self._said(left)}"
@@ -109,7 +109,7 @@ class BarPicture(QWidget):
             painter.setBrush(look.color("sheet"))
             painter.drawRect(box)
             painter.fillRect(box.adjusted(1, 1, -1, -px(20)), look.color(_COLORS[k % len(_COLORS)]))
-            painter.setFont(look.font(11, bold=True))
+            painter.setFont(look.font(12, bold=True))
             painter.setPen(look.color("ink"))
             ruler = painter.fontMetrics()
             words = ruler.elidedText(

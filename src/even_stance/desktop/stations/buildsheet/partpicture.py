@@ -121,7 +121,7 @@ class PartPicture(QWidget):
         joint, bung = end.parts.joint, end.parts.bung
         ink = QPen(look.color("ink"), px(1.4))
         if joint is None or bung is None:
-            painter.setFont(look.font(11))
+            painter.setFont(look.font(12))
             painter.setPen(look.color("faint"))
             painter.drawText(QRectF(pin.x() - px(40), pin.y() + px(18), px(80), px(18)), int(_CENTER), "welded on")
             return
@@ -165,7 +165,7 @@ class PartPicture(QWidget):
         painter.setBrush(look.color("floor"))
         hole = joint.bore_mm if end.parts.spacers is None else end.parts.spacers.hole_mm
         painter.drawEllipse(pin, 0.5 * scale * hole, 0.5 * scale * hole)
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         painter.setPen(look.color("ink"))
         words = f"{self._said(end.engaged_mm)} engaged, {self._said(end.least_mm)} least"
         wide = painter.fontMetrics().horizontalAdvance(words)
@@ -177,7 +177,7 @@ class PartPicture(QWidget):
             return
         look, px = self._look, self._look.px
         left = end.parts.hand == "left"
-        painter.setFont(look.font(11, bold=True))
+        painter.setFont(look.font(12, bold=True))
         words = "LEFT-HAND" if left else "RIGHT-HAND"
         wide = painter.fontMetrics().horizontalAdvance(words) + px(12)
         box = QRectF(x if way > 0 else x - wide, y, wide, px(22))
@@ -238,7 +238,7 @@ class PartPicture(QWidget):
         painter.setPen(QPen(look.color("bubble_edge"), px(1.4)))
         painter.drawEllipse(QPointF(middle, room.center().y()), px(6), px(6))
         painter.setPen(look.color("ink"))
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         for mm, said, way in ((low, f"in {self._said(-low)}", -1.0), (high, f"out {self._said(high)}", 1.0)):
             x = place(mm)
             painter.drawLine(QPointF(x, room.top() - px(4)), QPointF(x, room.bottom() + px(4)))

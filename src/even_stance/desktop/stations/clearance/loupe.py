@@ -86,7 +86,7 @@ class Loupe(QWidget):
         painter.setPen(look.color("alarm" if self._cut.gap_mm < self._cut.wanted_mm else "ink"))
         center = int(Qt.AlignmentFlag.AlignHCenter)
         painter.drawText(QRectF(0, px(2), self.width(), px(20)), center, self._words[2])
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         metrics = painter.fontMetrics()
         for i, (color, words) in enumerate((("upper", self._words[0]), ("faint", self._words[1]))):
             painter.setPen(look.color(color))

@@ -105,7 +105,7 @@ class GapMapView(QWidget):
         look, px = self._look, self._look.px
         assert self._map is not None
         t = self._map.travel
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         painter.setPen(look.color("ink"))
         metrics = painter.fontMetrics()
         for value in (float(t[0]), 0.0, float(t[-1])):

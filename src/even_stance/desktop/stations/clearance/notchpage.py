@@ -92,7 +92,7 @@ class NotchPicture(QWidget):
         draw(notch.swept, "accent", Qt.BrushStyle.NoBrush, 1.5, dash=True)
         draw(notch.cut, "alarm", Qt.BrushStyle.BDiagPattern, 2.0)
         painter.setClipping(False)
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         for i, (color, words) in enumerate((("ink", "what is left"), ("alarm", "cut away"),
                                             ("accent", "swept, with the gap wanted"))):  # fmt: skip
             painter.setPen(look.color(color))

@@ -39,7 +39,7 @@ class TapePicture(QWidget):
             painter.setPen(QPen(look.color("line"), 1))
             painter.setBrush(look.color("floor"))
             painter.drawRoundedRect(box, px(4), px(4))
-            painter.setFont(look.font(11))
+            painter.setFont(look.font(12))
             painter.setPen(look.color("faint"))
             painter.drawText(QPointF(box.left() + px(6), box.top() + px(14)), title)
             draw = _DRAW.get((self._shape, i), _DRAW["block", i])

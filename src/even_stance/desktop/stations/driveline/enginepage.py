@@ -1,13 +1,14 @@
 """Engine and gearbox: the tail raised by a slider, what marked points come near to, what the crossmember does."""
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QSizePolicy, QSlider, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
+from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.sketch import Sketch
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.driveline import guessed_powertrain
@@ -25,7 +26,7 @@ _REACH_MM = 60.0
 _MARK_FIELDS = (("ahead", "Ahead"), ("left", "Left"), ("up", "Up"), ("gap", "Gap"), ("wanted", "Wanted"))
 
 
-class TailSlider(QWidget):
+class TailSlider(QSlider):
     """How far the tail is raised, with marks where a gap comes to what is wanted and where the shafts are parallel.
 
     Signals:
@@ -35,8 +36,10 @@ class TailSlider(QWidget):
     moved = pyqtSignal(float, bool)
 
     def __init__(self, bench: Bench, look: Look) -> None:
-        super().__init__()
+        super().__init__(Qt.Orientation.Horizontal)
         self._bench, self._look = bench, look
+        self.setRange(round(-_REACH_MM), round(_REACH_MM))
+        self.valueChanged.connect(lambda mm: self.moved.emit(float(mm), False))  # a screen reader moves it
         self._marks: list[tuple[float, str, bool]] = []
         self._now = 0.0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -51,6 +54,8 @@ class TailSlider(QWidget):
     def show_tail(self, now: float, marks: list[tuple[float, str, bool]]) -> None:
         """Show another height of the tail: marks are places, words, and whether they warn."""
         self._now, self._marks = now, marks
+        with blocked(self):
+            self.setValue(round(min(max(now, -_REACH_MM), _REACH_MM)))
         self.update()
 
     def x_of(self, mm: float) -> float:
@@ -73,7 +78,7 @@ class TailSlider(QWidget):
         painter.drawLine(QPointF(self.x_of(-_REACH_MM), y), QPointF(self.x_of(_REACH_MM), y))
         us = self._bench.job.units == "us"
         step = 12.7 if us else 10.0
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         for i in range(-int(_REACH_MM / step), int(_REACH_MM / step) + 1):
             x = self.x_of(i * step)
             painter.setPen(QPen(look.color("faint"), 1))
@@ -113,6 +118,11 @@ class TailSlider(QWidget):
         assert event is not None
         if event.buttons() & Qt.MouseButton.LeftButton:
             self.moved.emit(self._mm(event.position().x()), True)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """A page is scrolled, not the tail raised."""
+        if event is not None:
+            event.ignore()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """Let go."""

@@ -111,7 +111,7 @@ class SlipPicture(QWidget):
             (shaft.pull_out_mm, "ride", "accent", 0), (far, "all the way out", "ink", 2),
             (shaft.spline_mm, "falls out", "alarm", 0),
         )  # fmt: skip
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         for mm, words, color, row in marks:
             x = out(mm)
             painter.setPen(QPen(look.color(color), px(2)))

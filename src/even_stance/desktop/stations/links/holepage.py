@@ -199,7 +199,7 @@ class HolePage(SteppedPage):
             axis = self.plot.getAxis(side)
             axis.setPen(look.color("faint"))
             axis.setTextPen(look.color("ink"))
-            axis.setTickFont(look.font(11))
+            axis.setTickFont(look.font(12))
         if axle is None or x_key not in axle.values or y_key not in axle.values:
             self.dots.clear()
             self.now.setData([], [])

@@ -84,7 +84,7 @@ class Card(Choosable):
         painter.setFont(look.font(12, bold=True))
         box = painter.boundingRect(QRectF(left, px(6), wide, px(40)), flags, self._words.title)
         painter.drawText(QRectF(left, px(6), wide, px(40)), flags, self._words.title)
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         painter.setPen(look.color("faint"))
         rest = QRectF(left, box.bottom() + px(2), wide, self.height() - box.bottom() - px(4))
         painter.drawText(rest, flags, f"+ {self._words.good}\n– {self._words.bad}")

@@ -79,7 +79,7 @@ class MapPicture(QWidget):
                 painter.fillRect(QRectF(corner, cell.size()), glass)
         painter.setPen(QPen(look.color("line"), 1.0))
         painter.drawRect(box)
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         painter.setPen(look.color("ink"))
         for share in (0.1, 0.5, 0.9):
             j = round(share * (n - 1))

@@ -105,7 +105,7 @@ class LeanPicture(QWidget):
         painter.setFont(look.font(20, bold=True))
         painter.setPen(look.color("ink"))
         painter.drawText(QPointF(box.left(), box.top() + px(22)), f"{car.roll_deg:.1f}°")
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         painter.drawText(QPointF(box.left(), box.top() + px(38)), f"per g, {axle.key} axle from behind")
         moved, load = car.transfer_n[axle.key], 0.5 * car.load_n[axle.key]
         units = job.units
@@ -121,7 +121,7 @@ class LeanPicture(QWidget):
         if total <= 0.0:
             return
         x = box.left()
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         for i, ride in enumerate(self._rides):
             parts = (("springs", ride.stiffness - ride.bar_stiffness, "upper" if i else "lower"),
                      ("bar", ride.bar_stiffness, "lateral"))  # fmt: skip

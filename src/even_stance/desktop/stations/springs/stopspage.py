@@ -78,7 +78,7 @@ class StrokePicture(QWidget):
         painter.drawRect(QRectF(at(droop), y - px(6), max(at(bump) - at(droop), 1.0), px(12)))
         painter.setPen(QPen(look.color("ink"), px(2)))
         painter.drawLine(QPointF(left, y), QPointF(right, y))
-        painter.setFont(look.font(11))
+        painter.setFont(look.font(12))
         ends = {True: [-1e9, -1e9], False: [-1e9, -1e9]}
         for mm, words, color in sorted(marks, key=lambda m: -m[0]):
             hard = color == "alarm"

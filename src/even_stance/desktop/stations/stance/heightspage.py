@@ -193,7 +193,7 @@ class HeightsPage(SteppedPage):
             axis = self.chart.getAxis(name)
             axis.setPen(look.color("faint"))
             axis.setTextPen(look.color("ink"))
-            axis.setTickFont(look.font(11))
+            axis.setTickFont(look.font(12))
             axis.setLabel(words)
         self.chart.getAxis("left").setTicks([[(0.0, "lower mark"), (1.0, "upper mark")]])
         self.chart.setYRange(-0.6, 1.6)

@@ -58,7 +58,7 @@ class ArticulationPage(QWidget):
             axis = self.plot.getAxis(name)
             axis.setPen(look.color("faint"))
             axis.setTextPen(look.color("ink"))
-            axis.setTickFont(look.font(11))
+            axis.setTickFont(look.font(12))
         # From paper to accent to alarm: light to dark, readable without color.
         stops = [look.color("floor"), look.color("bubble"), look.color("accent"), look.color("alarm")]
         self.image.setColorMap(pg.ColorMap([0.0, 0.45, 0.85, 1.0], [c.getRgb() for c in stops]))

@@ -1,0 +1,79 @@
+"""Where Tab goes: from one thing to the next as they stand on the page, however late a page was made."""
+
+from collections.abc import Iterator
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QAbstractScrollArea, QApplication, QLayout, QScrollArea, QStackedWidget, QWidget
+
+
+def in_order(widget: QWidget) -> Iterator[QWidget]:
+    """A widget and all in it that is seen, as its layouts have them: what is in no layout comes after."""
+    if not widget.isVisible() or not widget.isEnabled():
+        return
+    yield widget
+    if isinstance(widget, QStackedWidget):
+        shown = widget.currentWidget()
+        if shown is not None:
+            yield from in_order(shown)
+        return
+    if isinstance(widget, QScrollArea):
+        inner = widget.widget()
+        if inner is not None:
+            yield from in_order(inner)
+        return
+    seen: set[int] = set()
+    layout = widget.layout()
+    for child in _of_layout(layout) if layout is not None else ():
+        seen.add(id(child))
+        yield from in_order(child)
+    if isinstance(widget, QAbstractScrollArea):  # what is put into cells of a table
+        port = widget.viewport()
+        children = [] if port is None else port.children()
+    else:
+        children = widget.children()
+    for other in children:
+        if isinstance(other, QWidget) and not other.isWindow() and id(other) not in seen:
+            yield from in_order(other)
+
+
+def _of_layout(layout: QLayout) -> Iterator[QWidget]:
+    for i in range(layout.count()):
+        item = layout.itemAt(i)
+        if item is None:
+            continue
+        widget, inner = item.widget(), item.layout()
+        if widget is not None:
+            yield widget
+        elif inner is not None:
+            yield from _of_layout(inner)
+
+
+def takes_tab(widget: QWidget) -> bool:
+    """Whether Tab stops there."""
+    return bool(widget.focusPolicy() & Qt.FocusPolicy.TabFocus) and widget.focusProxy() is None
+
+
+def step_focus(window: QWidget, forward: bool) -> bool:
+    """Give the focus to the next thing, or the one before; False where there is none."""
+    stops = [w for w in in_order(window) if takes_tab(w)]
+    if not stops:
+        return False
+    now = QApplication.focusWidget()
+    while now is not None and now not in stops:
+        now = now.parentWidget()
+    at = stops.index(now) if now is not None else (-1 if forward else 0)
+    reason = Qt.FocusReason.TabFocusReason if forward else Qt.FocusReason.BacktabFocusReason
+    there = stops[(at + (1 if forward else -1)) % len(stops)]
+    there.setFocus(reason)
+    parent = there.parentWidget()
+    while parent is not None:
+        if isinstance(parent, QScrollArea):
+            parent.ensureWidgetVisible(there)
+        parent = parent.parentWidget()
+    return True
+
+
+def first_stop(page: QWidget) -> QWidget | None:
+    """The first thing on a page that takes what is typed, or else can be pressed."""
+    stops = [w for w in in_order(page) if takes_tab(w)]
+    return stops[0] if stops else None
