@@ -70,6 +70,10 @@ missing_packages() {
         command -v update-mime-database >/dev/null 2>&1 || echo shared-mime-info
         command -v man >/dev/null 2>&1 || echo man-db
         command -v zsh >/dev/null 2>&1 || echo zsh
+        # What screen readers see is looked at through their own bus.
+        command -v dbus-run-session >/dev/null 2>&1 || echo dbus
+        [ -e /usr/libexec/at-spi-bus-launcher ] || echo at-spi2-core
+        /usr/bin/python3 -c 'import gi; gi.require_version("Atspi", "2.0")' 2>/dev/null || echo python3-gi gir1.2-atspi-2.0
     fi
     known=$( (PATH=$PATH:/sbin:/usr/sbin ldconfig -p) 2>/dev/null) || return 0
     [ -n "$known" ] || return 0

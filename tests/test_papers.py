@@ -12,15 +12,19 @@ from pypdf import PdfReader
 
 from even_stance.__main__ import main
 from even_stance.errors import InputError, JobFileError
+from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.dxf import LAYERS, drawing_dxf
 from even_stance.exchange.jobfile import dump_job
-from even_stance.exchange.papers import PAPERS, write_paper
+from even_stance.exchange.paper import Drawing, Setup
+from even_stance.exchange.paperlabels import Box, clear_place
+from even_stance.exchange.papers import PAPERS, paper_of, write_paper
 from even_stance.exchange.points import points_csv, read_points
 from even_stance.exchange.report import report_pdf
 from even_stance.exchange.tables import sweep_csv
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.judgement.verdicts import judge
 from even_stance.shop.points import known_points
+from even_stance.study.drawing import Path as Path_
 from even_stance.study.figures import study_axle
 from even_stance.study.travel import SWEEPS, study_sweep, sweep_postures
 from even_stance.vehicle.edits import move_by, set_job
@@ -103,7 +107,7 @@ def test_report_says_what_the_screen_says(coupe_job: Job, tmp_path: Path) -> Non
         assert verdict.reading("us") in text
         assert verdict.band_words("us") in text
     for wanted in ("Juniper street coupe", "Variant “bar up”", "Built with the bar up", "Panhard axle end 1 in up",
-                   "one of 6 readings does not belong", "Gillespie", "about 1:", "What this rests on"):  # fmt: skip
+                   "one of 6 readings does not belong", "Gillespie", "1:20", "What this rests on"):  # fmt: skip
         assert wanted in text, wanted
     for caution in CAUTIONS:
         assert caution in text
@@ -148,3 +152,67 @@ def test_papers_from_the_command_line(
     monkeypatch.setattr(sys, "argv", ["even-stance", "paper", "report", str(job), str(tmp_path / "no" / "out.pdf")])
     assert main() == 2
     assert "could not be written" in capsys.readouterr().err
+
+
+# --- what every paper has
+
+
+def _pages(raw: bytes) -> list[str]:
+    return [page.extract_text() for page in PdfReader(io.BytesIO(raw)).pages]
+
+
+@pytest.mark.parametrize("what", [w for w in PAPERS if w not in ("drawing", "points", "shopping-table")])
+def test_every_page_says_of_what_file_and_day_it_is_in_embedded_type(what: str, trail_job: Job) -> None:
+    job = demo_jobs()[0]
+    raw = paper_of(job, what, Setup(file="saltbush 車.stance", on="2026-02-03"))
+    for text in _pages(raw):
+        assert "2026-02-03, Even Stance" in text
+        assert "saltbush" in text
+        assert "?" not in text.split("Even Stance")[0].split("stance,")[0][-12:]
+    for page in PdfReader(io.BytesIO(raw)).pages:
+        fonts = page["/Resources"].get("/Font", {})  # type: ignore[union-attr]
+        for name, font in fonts.items():
+            about = font.get_object()
+            kept = about.get("/FontDescriptor")
+            drawn = kept is not None and any(k in kept.get_object() for k in ("/FontFile", "/FontFile2", "/FontFile3"))
+            named = str(about["/BaseFont"])
+            # Reportlab names the printer's own Helvetica on every page and we write nothing in it.
+            assert drawn or named == "/Helvetica" or about["/Subtype"] == "/Type0", (name, named)
+
+
+def test_names_in_any_script_are_on_paper(trail_job: Job) -> None:
+    for name in ("Ünïcödé łąka", "Пикап с рычагами", "Αυτοκίνητο", "四連桿 車", "ピックアップ", "픽업 트럭"):
+        job = trail_job.model_copy(update={"name": name})
+        said = " ".join(_pages(paper_of(job, "order-of-work"))).replace(" ", "")
+        assert name.replace(" ", "") in said
+
+
+def test_papers_are_letter_or_a4_as_chosen_and_drawings_true_to_a_round_scale(trail_job: Job) -> None:
+    for size, points in (("letter", (612, 792)), ("a4", (595, 842)), ("", (612, 792))):
+        page = PdfReader(io.BytesIO(paper_of(trail_job, "report", Setup(size=size)))).pages[0]  # type: ignore[arg-type]
+        assert (round(float(page.mediabox.width)), round(float(page.mediabox.height))) == points
+    shapes = [Path_(((0.0, 0.0), (1000.0, 0.0)), "upper", 40.0)]
+    drawing = Drawing(shapes, (-100.0, 1100.0, -200.0, 200.0), 178, 58, "metric")
+    assert drawing.ratio == 8.0  # 1,200 mm on 178 mm want 6.7: the next round one
+    assert drawing.scale_words == "1:8"
+
+
+def test_the_report_has_all_of_the_car_and_no_nearly_empty_last_page() -> None:
+    for number, wanted in ((0, ("Driveline at ride height", "Springs at ride height", "Tightest gaps", "Cut list", "ride height")),
+                           (1, ("Driveline at ride height", "Springs at ride height"))):  # fmt: skip
+        pages = _pages(paper_of(demo_jobs()[number], "report"))
+        text = " ".join(pages)
+        for words in wanted:
+            assert words in text, words
+        assert len(pages[-1].split("\n")) >= 8
+
+
+def test_words_on_drawings_lie_clear_of_links_and_of_each_other() -> None:
+    stroke = (0.0, 50.0, 100.0, 50.0, 4.0)
+    taken: list[Box] = []
+    for x in (20.0, 30.0, 40.0, 50.0):
+        box = clear_place(x, 50.0, 24.0, 8.0, [stroke], taken, (0.0, 0.0, 100.0, 100.0))
+        assert box[1] >= 54.0 or box[3] <= 46.0  # beside the link, not on it
+        for other in taken:
+            assert box[2] <= other[0] or other[2] <= box[0] or box[3] <= other[1] or other[3] <= box[1]
+        taken.append(box)

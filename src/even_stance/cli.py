@@ -99,6 +99,7 @@ def _paper_of(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("what", help="report, drawing, points, cut-list, templates ...: any other word lists them all")
     _job(parser)
     parser.add_argument("file", help="where to write it, or - for standard output")
+    parser.add_argument("--size", choices=("letter", "a4"), default="", help="the paper (default: by the job's units)")
 
 
 def _gaps(parser: argparse.ArgumentParser) -> None:
@@ -210,12 +211,14 @@ def _solve(options: Options, job: Job) -> Reply | int:
 
 
 def _paper(options: Options, job: Job) -> int:
-    from even_stance.exchange.papers import paper_of, write_paper  # noqa: PLC0415 - heavy, and only for this
+    from even_stance.exchange.paper import Setup  # noqa: PLC0415 - heavy, and only for this
+    from even_stance.exchange.papers import paper_of, write_paper  # noqa: PLC0415
 
+    setup = Setup(options.size, "" if options.job == ASIDE else Path(options.job).name)
     if options.file == ASIDE:
-        sys.stdout.buffer.write(paper_of(job, options.what))
+        sys.stdout.buffer.write(paper_of(job, options.what, setup))
         return 0
-    write_paper(job, options.what, Path(options.file))
+    write_paper(job, options.what, Path(options.file), setup)
     return 0
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING, Literal
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -27,6 +28,11 @@ from even_stance.vehicle.posture import AxlePosture, CarPosture
 from even_stance.vehicle.spots import Spot, is_there
 from even_stance.vehicle.variants import branch_names, branch_off, fresh_name, vehicle_of
 
+if TYPE_CHECKING:
+    from even_stance.exchange.paper import Setup
+
+PaperSize = Literal["letter", "a4", ""]
+
 
 class Bench(QObject):
     """A document, what is selected of it and its studies; views listen and ask.
@@ -48,6 +54,7 @@ class Bench(QObject):
     def __init__(self, job: Job, finders: tuple[Callable[[Studies], list[Finding]], ...] = ()) -> None:
         super().__init__()
         self._finders = finders
+        self.paper_size: PaperSize = ""
         self.look_at = Selection.first(job)
         self.gaps = GapWatch(self)
         self.build = BuildWatch(self)
@@ -149,6 +156,14 @@ class Bench(QObject):
         if self.on_its_way:
             self.studies.settle()
             self.job_changed.emit()
+
+    @property
+    def setup(self) -> "Setup":
+        """How papers of this job are made: on which paper, and from which file."""
+        from even_stance.exchange.paper import Setup  # noqa: PLC0415 - paper is loaded late
+
+        path = self.document.path
+        return Setup(self.paper_size, "" if path is None else path.name)
 
     def write(self, entries: tuple[Entry, ...]) -> None:
         """Write the diary: no step to undo, for a diary says what happened."""

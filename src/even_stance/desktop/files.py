@@ -231,7 +231,7 @@ class Files(QObject):
     def export(self, what: str, path: Path) -> None:
         """Write one of the papers beside the window; what came of it is told."""
         self._banner.tell(f"Writing {path.name}…")
-        self.papers.write(self._bench.job, what, path)
+        self.papers.write(self._bench.job, what, path, self._bench.setup)
 
     def check_outside(self) -> None:
         """Say so when the open file was changed by somebody else."""

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu
 
+from even_stance.desktop.bench import PaperSize
 from even_stance.desktop.look import SCALES, LookName
 from even_stance.desktop.stations import STATIONS
 from even_stance.errors import StanceError
@@ -17,6 +18,7 @@ if TYPE_CHECKING:
 
 PRINTED = ("report", "measuring-sheet", "driveshaft-order", "cycle-card", "cut-list", "shopping-list", "templates",
            "order-of-work", "build-book", "recheck-card")  # fmt: skip
+_SIZES: dict[PaperSize, str] = {"": "letter with inches, A4 with mm", "letter": "Letter", "a4": "A4"}
 _SAVED = (("report", ".pdf"), ("drawing", ".dxf"), ("points", ".csv"), ("measuring-sheet", ".pdf"))
 
 
@@ -66,6 +68,10 @@ def _job_menu(window: "MainWindow") -> None:
     for what in PRINTED:
         words = f"{what.replace('-', ' ').capitalize()}…"
         _action(window, prints, words, None, partial(print_paper, window, what))
+    sizes = _late(menu, "Paper", lambda m: _tick_size(window, m))
+    for size, words in _SIZES.items():
+        action = _action(window, sizes, words, None, partial(window.set_paper, size))
+        action.setCheckable(True)
     menu.addSeparator()
     _action(window, menu, "Help", "F1", window.ask_help)
     _action(window, menu, "About and licenses", None, lambda: window.ask_help("about"))
@@ -91,6 +97,11 @@ def _action(window: "MainWindow", menu: QMenu | None, title: str, keys: object, 
     if menu is not None:
         menu.addAction(action)
     return action
+
+
+def _tick_size(window: "MainWindow", menu: QMenu) -> None:
+    for action, size in zip(menu.actions(), _SIZES, strict=True):
+        action.setChecked(size == window.bench.paper_size)
 
 
 def _nothing(menu: QMenu, words: str) -> None:
@@ -134,7 +145,7 @@ def print_paper(window: "MainWindow", what: str) -> object:
 
     job = window.bench.job
     try:
-        return preview(window, paper_of(job, what), f"{job.name}, {what.replace('-', ' ')}")
+        return preview(window, paper_of(job, what, window.bench.setup), f"{job.name}, {what.replace('-', ' ')}")
     except StanceError as error:
         window.banner.tell(str(error))
         return None

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator, Sequence
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtGui import QKeySequence, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
@@ -64,6 +64,19 @@ class Scrolled(QScrollArea):
         refresh = getattr(self.page, "refresh", None)
         if refresh is not None:
             refresh()
+        self._fit()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """A narrower page is a higher one."""
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """As high as its words need where they wrap at this width: Qt would squeeze them into what one line needs."""
+        layout, port = self.page.layout(), self.viewport()
+        if layout is not None and port is not None and layout.hasHeightForWidth():
+            wide = max(port.width(), layout.minimumSize().width())
+            self.page.setMinimumHeight(layout.minimumHeightForWidth(wide))
 
 
 class Pages(QWidget):
@@ -107,6 +120,7 @@ class Pages(QWidget):
             self.buttons.append(button)
         self.ask = QPushButton("?")
         self.ask.setProperty("page", True)
+        self.ask.setMinimumWidth(30)
         self.ask.setAccessibleName("Help for this page")
         self.ask.setToolTip("Help for this page (F1)")
         self.ask.clicked.connect(lambda _=False: self.asked.emit())
@@ -122,7 +136,9 @@ class Pages(QWidget):
     def begin(self, index: int) -> QWidget:
         """A page, begun if it was never shown, its steps left to do; what scrolls is seen through."""
         if index not in self.made:
-            self.made[index] = self._makers[index]()
+            page = self._makers[index]()
+            # Whatever a window has no room for is scrolled to: no page makes the window grow.
+            self.made[index] = page if isinstance(page, QScrollArea) else Scrolled(page)
             self.stack.addWidget(self.made[index])
         made = self.made[index]
         return made.page if isinstance(made, Scrolled) else made

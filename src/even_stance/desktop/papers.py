@@ -1,11 +1,15 @@
 """Reports, drawings and lists are written beside the window, which goes on meanwhile."""
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from even_stance.desktop.background import LongWork
 from even_stance.vehicle.job import Job
+
+if TYPE_CHECKING:
+    from even_stance.exchange.paper import Setup
 
 
 class PaperWriter(QObject):
@@ -25,14 +29,14 @@ class PaperWriter(QObject):
             lambda came: self.written.emit(came) if isinstance(came, Path) else self.told.emit(str(came))
         )
 
-    def write(self, job: Job, what: str, path: Path) -> None:
+    def write(self, job: Job, what: str, path: Path, setup: "Setup") -> None:
         """Write a paper of the job as it is now."""
 
         def work(_progress: object, _stopped: object) -> Path:
             # Paper and drawings are loaded when first asked for.
             from even_stance.exchange.papers import write_paper  # noqa: PLC0415
 
-            write_paper(job, what, path)
+            write_paper(job, what, path, setup)
             return path
 
         self.work.start(work)

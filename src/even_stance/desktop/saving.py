@@ -1,5 +1,6 @@
 """Papers of the stations: asked for a place, written, and told."""
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QWidget
@@ -17,7 +18,7 @@ def save_paper(parent: QWidget, bench: Bench, what: str, start: str, path: Path 
         from even_stance.exchange.papers import write_paper  # noqa: PLC0415 - paper is loaded late
 
         try:
-            write_paper(bench.job, what, to)
+            write_paper(bench.job, what, to, bench.setup)
         except StanceError as error:
             bench.refused.emit(str(error))
             return
@@ -29,9 +30,13 @@ def save_paper(parent: QWidget, bench: Bench, what: str, start: str, path: Path 
     return ask_path(parent, "Save", start, f"(*{Path(start).suffix})", write)
 
 
-def save_bytes(bench: Bench, path: Path, content: bytes) -> None:
-    """Write what was made, and tell."""
+def save_made(bench: Bench, path: Path, make: Callable[[], bytes]) -> None:
+    """Make a paper as the job's papers are made, write it, and tell."""
+    from even_stance.exchange.paper import made_on  # noqa: PLC0415 - paper is loaded late
+
     try:
+        with made_on(bench.setup):
+            content = make()
         write_whole(path, content)
     except StanceError as error:
         bench.refused.emit(str(error))

@@ -5,6 +5,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any, cast
 
+from even_stance.desktop.bench import PaperSize
 from even_stance.desktop.look import PALETTES, SCALES, LookName
 from even_stance.errors import JobFileError
 from even_stance.exchange.wholefile import read_whole, write_whole
@@ -41,6 +42,15 @@ class Settings:
         name, percent = kept.get("look"), kept.get("percent")
         known = isinstance(name, str) and name in PALETTES and isinstance(percent, int) and percent in SCALES
         return (cast(LookName, name), cast(int, percent)) if known else None
+
+    def recall_paper(self) -> PaperSize:
+        """The paper chosen; empty while it goes by the units."""
+        kept = self._kept().get("paper")
+        return cast(PaperSize, kept) if kept in ("letter", "a4") else ""
+
+    def remember_paper(self, size: PaperSize) -> None:
+        """Keep the paper chosen."""
+        self._keep(paper=size)
 
     def recall_glove(self) -> bool:
         """Whether everything that is pressed is large enough for gloves."""

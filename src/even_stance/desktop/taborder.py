@@ -3,7 +3,15 @@
 from collections.abc import Iterator
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QAbstractScrollArea, QApplication, QLayout, QScrollArea, QStackedWidget, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractScrollArea,
+    QApplication,
+    QLayout,
+    QScrollArea,
+    QStackedWidget,
+    QWidget,
+)
 
 
 def in_order(widget: QWidget) -> Iterator[QWidget]:
@@ -49,7 +57,11 @@ def _of_layout(layout: QLayout) -> Iterator[QWidget]:
 
 
 def takes_tab(widget: QWidget) -> bool:
-    """Whether Tab stops there."""
+    """Whether Tab stops there; of buttons that take turns just at the one that is on, arrows go to the others."""
+    if isinstance(widget, QAbstractButton):
+        group = widget.group()
+        if group is not None and group.exclusive() and group.checkedButton() not in (None, widget):
+            return False
     return bool(widget.focusPolicy() & Qt.FocusPolicy.TabFocus) and widget.focusProxy() is None
 
 

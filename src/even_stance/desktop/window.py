@@ -11,7 +11,7 @@ from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from even_stance.desktop.bandeditor import BandEditor
-from even_stance.desktop.bench import Bench
+from even_stance.desktop.bench import Bench, PaperSize
 from even_stance.desktop.changestrip import ChangeStrip
 from even_stance.desktop.dropping import dropped
 from even_stance.desktop.files import Files
@@ -67,6 +67,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.look, self.settings = look, settings
         self.bench = Bench(job, tuple(partial(_found, station) for station in STATIONS))
+        self.bench.paper_size = settings.recall_paper()
         self.banner = Banner()
         self.files = Files(self.bench, self.banner, self, recovery)
         self.header = Header(self.bench, look)
@@ -297,6 +298,11 @@ class MainWindow(QMainWindow):
         """Change look, scale or the size of what is pressed, and remember it."""
         self.look.use(name, percent, glove)
         self.settings.remember(self.look.name, self.look.percent, self.look.glove)
+
+    def set_paper(self, size: PaperSize) -> None:
+        """Choose the paper that everything is printed on, and remember it."""
+        self.bench.paper_size = size
+        self.settings.remember_paper(size)
 
     def swap_look(self) -> None:
         """From the light look to the dark one, or back."""

@@ -1,5 +1,6 @@
 """Cut list, shopping list and order of work on paper."""
 
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from even_stance.errors import InputError
@@ -8,7 +9,7 @@ from even_stance.judgement.build import judged_links, spare_words
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.shop.counting import count_parts
 from even_stance.shop.orderofwork import HEAT, work_steps
-from even_stance.study.cutlist import cut_list
+from even_stance.study.cutlist import CutPiece, cut_list
 from even_stance.units import format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.job import Job
 
@@ -27,13 +28,7 @@ def cutlist_pdf(job: Job) -> bytes:
         return f"{format_length(mm, units).removeprefix('~')} {length_unit(units)}"
 
     story: list[Any] = [words("Cut list", "title"), words(f"{job.name}. Square ends; pin to pin at ride height.")]
-    rows = [("Link", "Tube", "Cut", "Pin to pin", "Hands", "Out, in")]
-    for cut in cuts:
-        hands = " + ".join(e.parts.hand[0].upper() if e.engaged_mm else "weld" for e in cut.ends)
-        pins = f"{said(cut.piece.pin_mm)} ± {said(cut.sure_mm)}"
-        spare = f"{said(max(cut.out_mm, 0.0))}, {said(max(cut.in_mm, 0.0))}"
-        rows.append((cut.piece.words, cut.tube.name, said(max(cut.cut_mm, 0.0)), pins, hands, spare))
-    story.append(grid(rows, (44, 38, 24, 36, 16, 26)))
+    story.append(cut_grid(cuts, said))
     for cut in cuts:
         story += [words(w, "faint") for w in cut.wrong]
         if not cut.covered:
@@ -54,6 +49,17 @@ def cutlist_pdf(job: Job) -> bytes:
                           (44, 18, 118)))  # fmt: skip
     story += [words(c, "faint") for c in CAUTIONS]
     return made_pdf(job, "cut list", story)
+
+
+def cut_grid(cuts: Sequence[CutPiece], said: Callable[[float], str]) -> Any:
+    """What to cut every link to, with its hands and what its threads take up, as a table."""
+    rows = [("Link", "Tube", "Cut", "Pin to pin", "Hands", "Out, in")]
+    for cut in cuts:
+        hands = " + ".join(e.parts.hand[0].upper() if e.engaged_mm else "weld" for e in cut.ends)
+        pins = f"{said(cut.piece.pin_mm)} ± {said(cut.sure_mm)}"
+        spare = f"{said(max(cut.out_mm, 0.0))}, {said(max(cut.in_mm, 0.0))}"
+        rows.append((cut.piece.words, cut.tube.name, said(max(cut.cut_mm, 0.0)), pins, hands, spare))
+    return grid(rows, (42, 36, 24, 38, 16, 26))
 
 
 def shopping_pdf(job: Job) -> bytes:

@@ -6,11 +6,11 @@ from io import BytesIO, StringIO
 
 import numpy as np
 from ezdxf.filemanagement import new
-from reportlab.lib.pagesizes import A4, letter
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from even_stance.exchange.paper import plain
+from even_stance.exchange.paper import made_words, page_size
+from even_stance.exchange.typeface import typeface, write
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.mechanics.vectors import Array
 from even_stance.units import System
@@ -51,11 +51,12 @@ class Sheet:
 
 def sheets_pdf(units: System, sheets: Sequence[Sheet]) -> bytes:
     """Drawings at 1:1, each on as many letter or A4 pages as it takes."""
-    size = letter if units == "us" else A4
+    typeface()
+    size = page_size(units)
     wide, high = size[0] / mm - 2 * _MARGIN_MM, size[1] / mm - _MARGIN_MM - _FOOT_MM
     out = BytesIO()
     canvas = Canvas(out, pagesize=size)
-    canvas.setTitle(plain(sheets[0].title) if len(sheets) == 1 else "Templates")
+    canvas.setTitle(sheets[0].title if len(sheets) == 1 else "Templates")
     canvas.setAuthor("Even Stance")
     for sheet in sheets:
         left, bottom, right, top = sheet.window
@@ -96,9 +97,8 @@ def _page(
     for layer, x, y, diameter in sheet.circles:
         _pen(canvas, layer)
         canvas.circle(*place(x, y), 0.5 * diameter * mm, stroke=1, fill=0)
-    canvas.setFont("Helvetica", 8)
     for x, y, words in sheet.labels:
-        canvas.drawString(*place(x, y), plain(words))
+        write(canvas, *place(x, y), words, 7.4)
     canvas.restoreState()
     line, column, lines, columns = at
     canvas.setLineWidth(0.3)
@@ -127,13 +127,12 @@ def _foot(canvas: Canvas, units: System, sheet: Sheet, at: tuple[int, int, int, 
     canvas.line(x, y, x + length * mm, y)
     for i in range(ticks + 1):
         canvas.line(x + i * length / ticks * mm, y, x + i * length / ticks * mm, y + 2.2 * mm)
-    canvas.setFont("Helvetica-Bold", 8)
-    canvas.drawString(x + length * mm + 6, y, f"must measure {words}: print at 100 %, no fitting")
-    canvas.setFont("Helvetica", 8)
-    canvas.drawString(x, 12 * mm, plain(f"{sheet.words}; page {line + 1}.{column + 1} of {lines}.{columns}")[:150])
-    canvas.setFont("Helvetica", 6.5)
-    canvas.drawString(x, 8 * mm, plain(CAUTIONS[0]))
-    canvas.drawString(x, 5 * mm, plain(CAUTIONS[3]))
+    write(canvas, x + length * mm + 6, y, f"must measure {words}: print at 100 %, no fitting", 7.4, bold=True)
+    write(canvas, x, 12 * mm, f"{sheet.words}; page {line + 1}.{column + 1} of {lines}.{columns}"[:140], 7.2)
+    write(canvas, x, 8 * mm, CAUTIONS[0], 5.9)
+    right = canvas._pagesize[0] - _MARGIN_MM * mm
+    write(canvas, right, 5 * mm, made_words(), 5.9, "right")
+    write(canvas, x, 5 * mm, CAUTIONS[3], 5.9)
 
 
 def sheet_dxf(sheet: Sheet) -> bytes:

@@ -9,6 +9,7 @@ from even_stance.exchange.buildpdf import cutlist_pdf, order_pdf, shopping_pdf
 from even_stance.exchange.cardpdf import card_pdf
 from even_stance.exchange.dxf import drawing_dxf
 from even_stance.exchange.jobfile import SUFFIX
+from even_stance.exchange.paper import Setup, made_on
 from even_stance.exchange.points import points_csv
 from even_stance.exchange.report import report_pdf
 from even_stance.exchange.shaftpdf import shaft_pdf
@@ -36,18 +37,19 @@ PAPERS: dict[str, Callable[[Job], bytes]] = {
 }
 
 
-def paper_of(job: Job, what: str) -> bytes:
-    """One of PAPERS.
+def paper_of(job: Job, what: str, setup: Setup = Setup()) -> bytes:  # noqa: B008 - frozen
+    """One of PAPERS, made as asked.
 
     Raises:
         InputError: there is no such paper.
     """
     if what not in PAPERS:
         raise InputError("Paper", f"there is no “{what}”.", f"There are: {', '.join(PAPERS)}.")
-    return PAPERS[what](job)
+    with made_on(setup):
+        return PAPERS[what](job)
 
 
-def write_paper(job: Job, what: str, path: Path) -> None:
+def write_paper(job: Job, what: str, path: Path, setup: Setup = Setup()) -> None:  # noqa: B008 - frozen
     """Write one of PAPERS: a drawing as DXF, points and the shopping table as CSV, all others as PDF.
 
     Raises:
@@ -56,4 +58,4 @@ def write_paper(job: Job, what: str, path: Path) -> None:
     """
     if real_path(path).suffix == SUFFIX:
         raise JobFileError(f"{path.name} is the name of a job file: a {what} there would overwrite a job.")
-    write_whole(path, paper_of(job, what))
+    write_whole(path, paper_of(job, what, setup))

@@ -7,6 +7,7 @@ from reportlab.platypus import KeepTogether, PageBreak, Spacer
 
 from even_stance.errors import StanceError
 from even_stance.exchange.paper import Drawing, grid, made_pdf, words
+from even_stance.exchange.reportparts import cuts_part, driveline_part, gaps_part, springs_part
 from even_stance.exchange.steerreport import beam_pages, numbers_table, steering_tables
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.differences import differences
@@ -52,7 +53,7 @@ def report_pdf(job: Job) -> bytes:
             story += [words(axle_title(axle), "title"), words(str(error))]
             continue
         story += _axle(job, axle, study)
-    story += _assumptions(job)
+    story += [*driveline_part(job), *springs_part(job), *gaps_part(job), *cuts_part(job), *_assumptions(job)]
     return made_pdf(job, "report", story)
 
 
@@ -84,8 +85,8 @@ def _front(job: Job) -> list[Any]:
     places = study_places(vehicle)
     driven = next((a for a in reversed(vehicle.axles) if a.members), vehicle.axles[-1])
     frame = view_frame(vehicle, driven, "side", True)
-    picture = Drawing(car_shapes(vehicle, places, "side", driven.key), frame, 178, 62)
-    story += [Spacer(1, 6), picture, words(f"The car from the left, about 1:{picture.ratio:.0f}.", "faint")]
+    picture = Drawing(car_shapes(vehicle, places, "side", driven.key), frame, 178, 62, units)
+    story += [Spacer(1, 6), picture, words(f"The car from the left, {picture.scale_words}.", "faint")]
     if job.decision:
         story += [words("Decision", "head"), words(job.decision)]
     for variant in job.variants:
@@ -116,7 +117,7 @@ def _axle(job: Job, axle: Axle, study: AxleStudy) -> list[Any]:
     """All pages of one axle."""
     verdicts = judge(job, study)
     story: list[Any] = [words(axle_title(axle), "title"), *_drawings(job, axle, study), words("Numbers", "head")]
-    story.append(numbers_table(job, verdicts))
+    story += numbers_table(job, verdicts)
     story.append(words(bind_words(study_wanted_bind(job, study), job.units)))
     story += [words("Over travel, both wheels", "head"), _travel(job, axle, study.travel.sweep)]
     story += [words("Points", "head"), _points(job, axle)]
@@ -140,11 +141,9 @@ def _drawings(job: Job, axle: Axle, study: AxleStudy) -> list[Any]:
     for view, key, height in shown:
         shapes = car_shapes(job.vehicle, places, view, axle.key)
         shapes += construction(job.vehicle, study, key, view, job.units)
-        picture = Drawing(shapes, view_frame(job.vehicle, axle, view, False), 178, height)
+        picture = Drawing(shapes, view_frame(job.vehicle, axle, view, False), 178, height, job.units)
         name, how = VIEW_TITLES[view]
-        story.append(
-            KeepTogether([picture, words(f"{name.capitalize()}, {how}; about 1:{picture.ratio:.1f}.", "faint")])
-        )
+        story.append(KeepTogether([picture, words(f"{name.capitalize()}, {how}; {picture.scale_words}.", "faint")]))
     return story
 
 
@@ -160,10 +159,14 @@ def _travel(job: Job, axle: Axle, sweep: Answers) -> Any:
             ("shift_y_mm", f"left, {unit}", per)]  # fmt: skip
     keys = [k for k in keys if k[0] in sweep.values]
     rows = [(f"Travel, {unit}", *(title for _, title, _ in keys))]
-    for i in np.linspace(0, len(sweep.left) - 1, 7).round().astype(int):
+    ride = int(np.abs(sweep.left).argmin())
+    steps = np.linspace(0, len(sweep.left) - 1, 7).round().astype(int)
+    steps[np.abs(steps - ride).argmin()] = ride  # where the car stands is always among them
+    for i in steps:
         cells = [sweep.values[key][i] / scale for key, _, scale in keys]
         shown = [format_decimal(c, 2) if np.isfinite(c) else "locked" for c in cells]
-        rows.append((f"{sweep.left[i] / per:+.2f}", *shown))
+        at = "ride height" if i == ride and abs(sweep.left[i]) < 1e-6 else f"{sweep.left[i] / per:+.2f}"
+        rows.append((at, *shown))
     return grid(rows)
 
 
@@ -206,7 +209,7 @@ def _loads(job: Job, study: AxleStudy) -> Any | None:
     rows = [(f"Member, {force_unit(units)}", *CASES.values())]
     for i, name in enumerate(study.now.layout.row_names):
         rows.append((name, *(format_force(float(c.rows[i]), units) for c in cases.values())))
-    return grid(rows)
+    return grid(rows, (56, *(20 for _ in cases)))
 
 
 def _assumptions(job: Job) -> list[Any]:

@@ -29,16 +29,18 @@ _CAUTION = (
 )
 
 
-def numbers_table(job: Job, verdicts: list[Verdict]) -> Any:
-    """The judged numbers of an axle as a table."""
+def numbers_table(job: Job, verdicts: list[Verdict]) -> list[Any]:
+    """The judged numbers of an axle as a table, and whose they are beneath it."""
     units = job.units
+    sources = list(dict.fromkeys(FORMULAS[v.figure.key].source for v in verdicts))
     rows = [("Number", "Value", "Wanted", "", "What it means", "Source")]
     rows += [
         (v.title, f"{v.reading(units)} {v.uncertainty_words(units)}", v.band_words(units), _STATES[v.state], v.sentence,
-         FORMULAS[v.figure.key].source)
+         f"{sources.index(FORMULAS[v.figure.key].source) + 1}")
         for v in verdicts
     ]  # fmt: skip
-    return grid(rows, (30, 27, 27, 18, 44, 32))
+    said = "; ".join(f"{i} {source}" for i, source in enumerate(sources, start=1))
+    return [grid(rows, (34, 29, 31, 17, 54, 14)), words(f"Sources: {said}.", "faint")]
 
 
 def steering_tables(job: Job, axle: Axle, study: AxleStudy) -> list[Any]:
@@ -78,9 +80,9 @@ def beam_pages(job: Job, axle: Axle) -> list[Any]:
         frame = view_frame(job.vehicle, axle, view, False)
         picture = Drawing(car_shapes(job.vehicle, places, view, axle.key), frame, 178, height)
         name, how = VIEW_TITLES[view]
-        said = words(f"{name.capitalize()}, {how}; about 1:{picture.ratio:.1f}.", "faint")
+        said = words(f"{name.capitalize()}, {how}; {picture.scale_words}.", "faint")
         story.append(KeepTogether([picture, said]))
-    story += [words("Numbers", "head"), numbers_table(job, judge_beams(job, axle))]
+    story += [words("Numbers", "head"), *numbers_table(job, judge_beams(job, axle))]
     rows = beam_rows(job, axle, RIDE)
     if rows:
         story += [words("At ride height", "head"), grid([("", ""), *rows], _WIDE)]

@@ -23,7 +23,7 @@ _shtab_even_stance_clearances_option_strings=(-h --help --coarse)
 _shtab_even_stance_cut_list_option_strings=(-h --help)
 _shtab_even_stance_as_built_option_strings=(-h --help --axle)
 _shtab_even_stance_check_option_strings=(-h --help --strict --json)
-_shtab_even_stance_paper_option_strings=(-h --help)
+_shtab_even_stance_paper_option_strings=(-h --help --size)
 _shtab_even_stance_schema_option_strings=(-h --help)
 _shtab_even_stance_install_desktop_option_strings=(-h --help)
 _shtab_even_stance_remove_desktop_option_strings=(-h --help)
@@ -35,6 +35,7 @@ _shtab_even_stance_option_strings=(-h --help -V --version)
 
 _shtab_even_stance_travel___sweep_choices=(bump roll left right cross)
 _shtab_even_stance_loads___case_choices=(standing launch braking cornering bump ledge)
+_shtab_even_stance_paper___size_choices=(letter a4)
 _shtab_even_stance_pos_0_choices=(answers travel loads holes solve why variants square weight heights cribs ride clearances cut-list as-built check paper schema install-desktop remove-desktop demo shots)
 
 _shtab_even_stance_answers__h_nargs=0

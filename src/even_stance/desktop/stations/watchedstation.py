@@ -7,7 +7,7 @@ from PyQt6.QtCore import pyqtBoundSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.pages import Pages, Scrolled
+from even_stance.desktop.pages import Pages
 from even_stance.desktop.widgets.labels import FittedWords, plain_tip
 
 
@@ -32,7 +32,7 @@ class WatchedStation(QWidget):
     def __init__(self, bench: Bench, watch: Watch, pages: Sequence[tuple[str, Callable[[], QWidget]]]) -> None:
         super().__init__()
         self._bench, self._watch = bench, watch
-        self.pages = Pages([(title, lambda make=make: Scrolled(make())) for title, make in pages])  # type: ignore[misc]
+        self.pages = Pages(pages)
         self.words = FittedWords()
         self.pages.foot.addWidget(self.words, 1)
         column = QVBoxLayout(self)

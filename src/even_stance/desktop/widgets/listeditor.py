@@ -38,7 +38,7 @@ class ListEditor(QWidget):
         column.addWidget(faint_words(hint))
         self.table = plain_table(("Name", *(t for _, t, _ in columns), ""), title)
         self.table.setMinimumHeight(96)
-        self.table.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
+        self.table.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         column.addWidget(self.table, 1)
         row = QHBoxLayout()
         self.name = QLineEdit()

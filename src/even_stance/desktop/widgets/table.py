@@ -77,6 +77,7 @@ def plain_table(columns: tuple[str, ...], name: str, wide: int = -1) -> QTableWi
         else:
             horizontal.setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)
     table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
+    table.setCornerButtonEnabled(False)
     table.setTabKeyNavigation(False)  # arrows go through it, Tab goes on
     offer_csv(table, name)
     return table

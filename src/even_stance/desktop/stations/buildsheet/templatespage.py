@@ -8,12 +8,12 @@ from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QListWidget, 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
-from even_stance.desktop.saving import save_bytes
+from even_stance.desktop.saving import save_made
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words, group_head
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.sketch import Frame, Sketch
-from even_stance.errors import InputError, StanceError
+from even_stance.errors import InputError
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.shop.plates import Template
 from even_stance.shop.tubeends import lug_template, saddle_template, sawn_template
@@ -209,16 +209,12 @@ class TemplatesPage(QWidget):
         if not self._bench.build.up_to_date and (every or template not in self._own):
             self._bench.refused.emit("The templates are being worked out for the car as it is now: print in a moment.")
             return
-        try:
-            if path.suffix.lower() == ".dxf":
-                content = template_dxf(job, template)
-            else:
-                study = self._bench.build.study
-                content = templates_pdf(job, list(study.plates) if every and study is not None else [template])
-        except StanceError as error:
-            self._bench.refused.emit(str(error))
-            return
-        save_bytes(self._bench, path, content)
+        study = self._bench.build.study
+        plates = list(study.plates) if every and study is not None else [template]
+        if path.suffix.lower() == ".dxf":
+            save_made(self._bench, path, lambda: template_dxf(job, template))
+        else:
+            save_made(self._bench, path, lambda: templates_pdf(job, plates))
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QTableWidget,
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
-from even_stance.desktop.saving import save_bytes
+from even_stance.desktop.saving import save_made
 from even_stance.desktop.stations.clearance.held import HeldPair
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
@@ -93,7 +93,7 @@ class CardPage(QWidget):
         """Write the card as PDF."""
         from even_stance.exchange.cardpdf import card_pdf  # noqa: PLC0415 - paper is loaded late
 
-        save_bytes(self._bench, path, card_pdf(self._bench.job, self._bench.gaps.study))
+        save_made(self._bench, path, lambda: card_pdf(self._bench.job, self._bench.gaps.study))
 
     def refresh(self) -> None:
         """Show the card and what the gaps found say."""

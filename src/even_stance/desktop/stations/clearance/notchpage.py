@@ -11,7 +11,7 @@ from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
-from even_stance.desktop.saving import save_bytes
+from even_stance.desktop.saving import save_made
 from even_stance.desktop.stations.clearance.held import HeldPair
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
@@ -237,8 +237,8 @@ class NotchPage(QWidget):
             return
         from even_stance.exchange.templates import notch_dxf, notch_pdf  # noqa: PLC0415 - paper is loaded late
 
-        make = notch_dxf if path.suffix.lower() == ".dxf" else notch_pdf
-        save_bytes(self._bench, path, make(self._bench.job, self.notch))
+        make, notch = notch_dxf if path.suffix.lower() == ".dxf" else notch_pdf, self.notch
+        save_made(self._bench, path, lambda: make(self._bench.job, notch))
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""

@@ -5,7 +5,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.floor import Floor
 from even_stance.desktop.look import Look
-from even_stance.desktop.pages import Pages, Scrolled
+from even_stance.desktop.pages import Pages
 from even_stance.desktop.pointbar import PointBar
 from even_stance.desktop.stations.clearance.cardpage import CardPage
 from even_stance.desktop.stations.clearance.held import HeldPair
@@ -34,14 +34,14 @@ class ClearanceStation(QWidget):
             # Charts are the heaviest import: they come when first asked for.
             from even_stance.desktop.stations.clearance.gapspage import GapsPage  # noqa: PLC0415
 
-            return Scrolled(GapsPage(bench, look, self.held))
+            return GapsPage(bench, look, self.held)
 
         self.pages = Pages((
-            ("Look", lambda: Scrolled(LookPage(bench, look, self.held))), ("Floor", lambda: self.floor), ("Gaps", gaps),
-            ("Things", lambda: Scrolled(ThingsPage(bench, look))),
-            ("Notch", lambda: Scrolled(NotchPage(bench, look, self.held))),
-            ("Tires", lambda: Scrolled(TiresPage(bench, look))),
-            ("Cycle card", lambda: Scrolled(CardPage(bench, look, self.held))),
+            ("Look", lambda: LookPage(bench, look, self.held)), ("Floor", lambda: self.floor), ("Gaps", gaps),
+            ("Things", lambda: ThingsPage(bench, look)),
+            ("Notch", lambda: NotchPage(bench, look, self.held)),
+            ("Tires", lambda: TiresPage(bench, look)),
+            ("Cycle card", lambda: CardPage(bench, look, self.held)),
         ))  # fmt: skip
         self.words = FittedWords()
         self.pages.foot.addWidget(self.words, 1)

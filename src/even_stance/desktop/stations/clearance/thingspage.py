@@ -110,6 +110,7 @@ class ThingsPage(SteppedPage):
                     self.labels[m.name] = Labeled(self._bench, m.title, self.fields[m.name], "length")
                     self.labels[m.name].hide()
         self.points = QPlainTextEdit()
+        self.points.setTabChangesFocus(True)
         self.points.setAccessibleName("Points, one a line: ahead, left, up")
         self.points.setMaximumHeight(self._look.px(96))
         self.points.setTabChangesFocus(True)

@@ -11,7 +11,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
-from even_stance.desktop.saving import save_bytes
+from even_stance.desktop.saving import save_made
 from even_stance.desktop.widgets.fields import (
     DegreeField,
     Labeled,
@@ -25,7 +25,6 @@ from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.errors import StanceError
 from even_stance.exchange.shaftpdf import shaft_pdf
 from even_stance.mechanics.ujoint import driveshaft_rpm
 from even_stance.shop.shaftorder import JOINT_WORDS, ShaftOrder, length_words, order_lines, shaft_order
@@ -243,10 +242,7 @@ class ShaftPage(SteppedPage):
 
     def save_order(self, path: Any) -> None:
         """Write the order sheet."""
-        try:
-            save_bytes(self._bench, path, shaft_pdf(self._bench.job))
-        except StanceError as error:
-            self._bench.refused.emit(str(error))
+        save_made(self._bench, path, lambda: shaft_pdf(self._bench.job))
 
     def _show_where_from(self) -> None:
         """Offer the gearbox and the other driven axles at the same end: a through shaft is for tandems."""

@@ -4,7 +4,6 @@ from PyQt6.QtWidgets import QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.stations.axlestation import AxleStation
 from even_stance.desktop.stations.driveline.anglespage import AnglesPage
 from even_stance.desktop.stations.driveline.enginepage import EnginePage
@@ -25,8 +24,8 @@ class DrivelineStation(AxleStation):
             return DrivelineTravelPage(bench, look)
 
         super().__init__(bench, look, (
-            ("Angles", lambda: AnglesPage(bench, look)), ("Shaft", lambda: Scrolled(ShaftPage(bench, look))),
-            ("Engine", lambda: Scrolled(EnginePage(bench, look))), ("Travel", travel),
+            ("Angles", lambda: AnglesPage(bench, look)), ("Shaft", lambda: ShaftPage(bench, look)),
+            ("Engine", lambda: EnginePage(bench, look)), ("Travel", travel),
         ), whole=True)  # fmt: skip
 
     def say(self) -> None:

@@ -135,6 +135,7 @@ class LayoutChooser(QScrollArea):
     def _head(self, title: str, words: str) -> QLabel:
         label = QLabel(f"<b>{title}</b>&nbsp;&nbsp; {words}")  # our own words, none of a person's
         label.setProperty("role", "faint")
+        label.setWordWrap(True)
         return label
 
     def _cards(self, cards: dict[BaseKey, Card] | dict[LateralKey, Card]) -> QGridLayout:

@@ -39,6 +39,7 @@ class SolvePage(QWidget):
         self.boxes: dict[tuple[Spot, int], QCheckBox] = {}
         self.rooms: dict[Spot, LengthField] = {}
         self._layout: tuple[object, ...] = ()
+        look.changed.connect(self._restyle)
         self._complained = False
         self.work = LongWork(self)
         self.work.done.connect(self._arrived)
@@ -123,6 +124,12 @@ class SolvePage(QWidget):
             field.show_value(self.targets.get(key))
         for spot, room in self.rooms.items():
             room.show_mm(self.room.get(spot, _ROOM_MM))
+
+    def _restyle(self) -> None:
+        """Fields are as wide as the scale wants them: they are laid out anew."""
+        self._layout = ()
+        if self.isVisible():
+            self.refresh()
 
     def _build(self, keys: list[str], spots: list[tuple[Spot, Spot | None]]) -> None:
         for grid in (self._ask_grid, self._free_grid):

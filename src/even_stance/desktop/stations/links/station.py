@@ -5,7 +5,6 @@ from PyQt6.QtWidgets import QWidget
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.stations.axlestation import AxleStation
 from even_stance.desktop.stations.links.layouts import LayoutChooser
 from even_stance.desktop.stations.links.linktable import LinkTable
@@ -41,8 +40,8 @@ class LinksStation(AxleStation):
 
         super().__init__(bench, look, (
             ("Table", lambda: self.table), ("Loads", lambda: self.sheet), ("Layout", lambda: self.chooser),
-            ("Variants", lambda: Scrolled(VariantPage(bench, look))), ("Holes", holes),
-            ("Solve", lambda: Scrolled(SolvePage(bench, look))),
+            ("Variants", lambda: VariantPage(bench, look)), ("Holes", holes),
+            ("Solve", lambda: SolvePage(bench, look)),
         ))  # fmt: skip
         self.bind = LateStudy(self)
         self.bind.done.connect(self._bound)

@@ -62,6 +62,8 @@ class VariantPage(QWidget):
         left.addWidget(self.changes_head)
         left.addWidget(self.changes, 1)
         self.note, self.decision = QPlainTextEdit(), QPlainTextEdit()
+        for text in (self.note, self.decision):
+            text.setTabChangesFocus(True)
         for field, title, hint in (
             (self.note, "Note on this variant", "what was tried and how it came out"),
             (self.decision, "Decision", "which variant is built, and why"),

@@ -9,12 +9,12 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QTab
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
-from even_stance.desktop.saving import save_bytes
+from even_stance.desktop.saving import save_made
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.errors import InputError, StanceError
+from even_stance.errors import InputError
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.shop.readings import new_reading
 from even_stance.shop.rechecks import driven, due, expect_words, moved_words, usual_rechecks, when_words
@@ -157,10 +157,7 @@ class RecheckPage(QWidget):
         """Write the card as PDF."""
         from even_stance.exchange.bookpdf import recheck_card  # noqa: PLC0415 - paper is loaded late
 
-        try:
-            save_bytes(self._bench, path, recheck_card(self._bench.job))
-        except StanceError as error:
-            self._bench.refused.emit(str(error))
+        save_made(self._bench, path, lambda: recheck_card(self._bench.job))
 
     def _show_form(self) -> None:
         recheck = self._recheck()

@@ -119,7 +119,7 @@ class PartsPage(SteppedPage):
             button.clicked.connect(partial(self._turn, turns))
             row.addWidget(button)
             self.turns.append(button)
-        self.second = QPushButton("")
+        self.second = QPushButton("Swap")
         self.second.clicked.connect(lambda _=False: self._second())
         row.addWidget(self.second)
         self.on = QComboBox()

@@ -4,7 +4,6 @@ from PyQt6.QtWidgets import QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.stations.axlestation import AxleStation
 from even_stance.desktop.stations.springs.choosepage import ChoosePage
 from even_stance.desktop.stations.springs.findpage import FindPage
@@ -28,9 +27,9 @@ class SpringsStation(AxleStation):
             return ChartsPage(bench, look)
 
         super().__init__(bench, look, (
-            ("Parts", lambda: Scrolled(PartsPage(bench, look))), ("Stops", lambda: Scrolled(StopsPage(bench, look))),
-            ("Ride", lambda: Scrolled(RidePage(bench, look))), ("Roll", lambda: Scrolled(RollPage(bench, look))),
-            ("Choose", lambda: Scrolled(ChoosePage(bench, look))), ("Find", lambda: Scrolled(FindPage(bench, look))),
+            ("Parts", lambda: PartsPage(bench, look)), ("Stops", lambda: StopsPage(bench, look)),
+            ("Ride", lambda: RidePage(bench, look)), ("Roll", lambda: RollPage(bench, look)),
+            ("Choose", lambda: ChoosePage(bench, look)), ("Find", lambda: FindPage(bench, look)),
             ("Charts", charts),
         ))  # fmt: skip
         self.floor.bring_front("rear")

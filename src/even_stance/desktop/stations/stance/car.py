@@ -212,7 +212,7 @@ class CarPage(QWidget):
 
     def _tandem(self, column: QVBoxLayout) -> None:
         bench = self._bench
-        self.second = QPushButton()
+        self.second = QPushButton("Add a second rear axle")
         self.second.clicked.connect(self._change_axles)
         self.apart = LengthField(bench, "Rear axles apart", lambda v: bench.do(set_axles_apart(v)))
         self.apart_label = Labeled(bench, "Rear axles apart", self.apart, "length")
@@ -226,6 +226,7 @@ class CarPage(QWidget):
 
     def _notes(self, column: QVBoxLayout) -> None:
         self.notes = QPlainTextEdit()
+        self.notes.setTabChangesFocus(True)
         self.notes.setAccessibleName("Notes")
         self.notes.setPlaceholderText("Notes: what was measured, at which height and load, what was decided")
         self.notes.setMaximumHeight(self._look.px(70))

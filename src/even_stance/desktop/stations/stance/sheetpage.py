@@ -274,7 +274,7 @@ class SheetPage(SteppedPage):
 
     def print_to(self, name: str) -> None:
         """Write the printable sheet beside the window."""
-        self.papers.write(self._bench.job, "measuring-sheet", Path(name))
+        self.papers.write(self._bench.job, "measuring-sheet", Path(name), self._bench.setup)
 
     # --- showing
 

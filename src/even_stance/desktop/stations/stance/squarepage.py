@@ -56,7 +56,7 @@ class SquarePage(QWidget):
         ):  # fmt: skip
             self.fields[what] = LengthField(bench, title, partial(self._take, what))
             self._labels.append(Labeled(bench, title, self.fields[what], "length"))
-            grid.addWidget(self._labels[-1], 0, i)
+            grid.addWidget(self._labels[-1], i // 2, i % 2)
         column.addLayout(grid)
         column.addLayout(self._threads())
         self.words = PlainLabel()

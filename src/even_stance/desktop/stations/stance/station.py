@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.gaugebar import GaugeBar
 from even_stance.desktop.look import Look
-from even_stance.desktop.pages import Pages, Scrolled
+from even_stance.desktop.pages import Pages
 from even_stance.desktop.stations.stance.car import CarPage
 from even_stance.desktop.stations.stance.cribpage import CribPage
 from even_stance.desktop.stations.stance.pointpage import PointPage
@@ -30,12 +30,12 @@ class StanceStation(QWidget):
             # Charts are the heaviest import: they come when first asked for.
             from even_stance.desktop.stations.stance.heightspage import HeightsPage  # noqa: PLC0415
 
-            return Scrolled(HeightsPage(bench, look))
+            return HeightsPage(bench, look)
 
         self.pages = Pages(
-            (("Car", lambda: self.car), ("Measure", lambda: Scrolled(SheetPage(bench, look))),
+            (("Car", lambda: self.car), ("Measure", lambda: SheetPage(bench, look)),
              ("Points", lambda: PointPage(bench, look)), ("Heights", heights),
-             ("Weight", lambda: Scrolled(WeightPage(bench, look))), ("Square", lambda: SquarePage(bench, look)),
+             ("Weight", lambda: WeightPage(bench, look)), ("Square", lambda: SquarePage(bench, look)),
              ("Cribs", lambda: CribPage(bench, look)))
         )  # fmt: skip
         self.gauge = GaugeBar(bench)

@@ -86,7 +86,7 @@ class RowsPage(SteppedPage):
         last = QVBoxLayout()
         if self._school:
             last.addWidget(SchoolButton(self._look, self._school))
-        self.start = QPushButton("")
+        self.start = QPushButton("Start")
         self.start.clicked.connect(self._begin)
         last.addWidget(self.start)
         grid.addLayout(last, 0, 3)
@@ -163,7 +163,7 @@ class RowsPage(SteppedPage):
         steering = axle.steering
         self._offered = None if steering is None else next((s for s in self._starts if s.offered(steering)), None)
         self.start.setVisible(self._offered is not None)
-        self.start.setText("" if self._offered is None else self._offered.words)
+        self.start.setText("Start" if self._offered is None else self._offered.words)
         for table, group in zip(self.tables, self._groups, strict=True):
             rows = group.rows(bench.job, axle) if there else []
             table.setRowCount(len(rows))

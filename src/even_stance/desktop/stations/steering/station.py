@@ -4,7 +4,6 @@ from PyQt6.QtWidgets import QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.stations.axlestation import AxleStation
 from even_stance.desktop.stations.steering.arcspage import ArcsPage
 from even_stance.desktop.stations.steering.parts import arm_page, box_page, joints_page, ram_page, shaft_page
@@ -26,11 +25,11 @@ class SteeringStation(AxleStation):
             return SweepPage(bench, look)
 
         super().__init__(bench, look, (
-            ("Pieces", lambda: Scrolled(PiecesPage(bench, look))), ("Arcs", lambda: Scrolled(ArcsPage(bench, look))),
+            ("Pieces", lambda: PiecesPage(bench, look)), ("Arcs", lambda: ArcsPage(bench, look)),
             ("Sweep", sweep),
-            ("Box", lambda: Scrolled(box_page(bench, look))), ("Ram", lambda: Scrolled(ram_page(bench, look))),
-            ("Joints", lambda: Scrolled(joints_page(bench, look))), ("Arm", lambda: Scrolled(arm_page(bench, look))),
-            ("Shaft", lambda: Scrolled(shaft_page(bench, look))),
+            ("Box", lambda: box_page(bench, look)), ("Ram", lambda: ram_page(bench, look)),
+            ("Joints", lambda: joints_page(bench, look)), ("Arm", lambda: arm_page(bench, look)),
+            ("Shaft", lambda: shaft_page(bench, look)),
         ))  # fmt: skip
         self.floor.bring_front("plan")
 
