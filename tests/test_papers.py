@@ -57,7 +57,7 @@ def test_dxf_reads_back_true_to_size_on_its_layers(rock_job: Job, tmp_path: Path
                         wanted = float(np.linalg.norm((a - b)[list(seen)]))
                         assert min(abs(d - wanted) for d in drawn) < 1e-6, (m.name, seen)
     radius = rock_job.vehicle.axles[0].tire.free_diameter_mm / 2
-    assert any(abs(c.dxf.radius - radius) < 1e-9 for c in space.query('CIRCLE[layer=="TIRES"]'))
+    assert any(abs(c.dxf.radius - radius) < 1e-9 for c in space.query('CIRCLE[layer=="TIRES_BUMP"]'))
 
 
 def test_points_go_out_and_come_back(coupe_job: Job, tmp_path: Path) -> None:
@@ -216,3 +216,44 @@ def test_words_on_drawings_lie_clear_of_links_and_of_each_other() -> None:
         for other in taken:
             assert box[2] <= other[0] or other[2] <= box[0] or box[3] <= other[1] or other[3] <= box[1]
         taken.append(box)
+
+
+def test_dxf_has_names_true_lengths_bolts_and_the_car_in_space(tmp_path: Path) -> None:
+    job = demo_jobs()[0]
+    path = tmp_path / "car.dxf"
+    path.write_bytes(drawing_dxf(job))
+    drawing = ezdxf.readfile(path)
+    assert not drawing.audit().has_errors
+    space = drawing.modelspace()
+    named = {t.dxf.text for t in space.query('TEXT[layer=="LINK_NAMES"]')}
+    assert {"Upper left", "Lower right"} <= named
+    assert all("projection" in t.dxf.text for t in space.query('TEXT[layer=="TEXT"]') if "mm" in t.dxf.text)
+    # Dimensions say the true length pin to pin, not that of the projection.
+    said = {d.dxf.text for d in space.query("DIMENSION")}
+    ends = {(m.name, e): np.array(m.mounts[e].at.xyz) for m in job.vehicle.axle("rear").members for e in m.mounts}
+    true = float(np.linalg.norm(ends["Lower left", "chassis"] - ends["Lower left", "axle"]))
+    assert f"{true:.1f}" in said
+    assert {d.dxf.dimstyle for d in space.query("DIMENSION")} == {"EVEN_STANCE"}
+    # Center lines and joints stand where they are on the car, in its own axes.
+    lines = [(np.array(e.dxf.start), np.array(e.dxf.end)) for e in space.query('LINE[layer=="CENTERLINES_3D"]')]
+    a, b = ends["Upper right", "chassis"], ends["Upper right", "axle"]
+    assert min(np.abs(s - a).max() + np.abs(e - b).max() for s, e in lines) < 1e-6
+    points = [np.array(p.dxf.location) for p in space.query('POINT[layer=="JOINTS_3D"]')]
+    assert all(min(np.abs(p - at).max() for p in points) < 1e-6 for at in ends.values())
+    # Bolts of their own size, square to their axes, about the joint.
+    bolts = space.query('CIRCLE[layer=="BOLTS"]')
+    sizes = {e.bolt.diameter_mm for p in job.vehicle.build.links for e in (p.first, p.second) if e.bolt is not None}
+    assert bolts
+    assert {round(2 * c.dxf.radius, 3) for c in bolts} <= {round(s, 3) for s in sizes}
+    for circle in bolts:
+        middle = np.array(circle.ocs().to_wcs(circle.dxf.center))
+        assert min(np.abs(middle - at).max() for at in points) < 1e-6
+    # Tires at full bump and full droop are no part of the car as it stands.
+    for layer, way in (("TIRES_BUMP", 1), ("TIRES_DROOP", -1)):
+        heights = [c.dxf.center.y for c in space.query(f'CIRCLE[layer=="{layer}"]')]
+        assert heights
+        assert all(min(way * (h - a.center[2]) for a in job.vehicle.axles) > 0 for h in heights)
+    # Its points are read back as places on the car.
+    found = read_points(path)
+    assert len(found) == len(points)
+    assert found[0].point.xyz == pytest.approx(tuple(points[0]), abs=1e-6)

@@ -153,7 +153,7 @@ def _from_dxf(path: Path) -> list[Known]:
     # What the reader skips of a damaged file is no line for the person's terminal: what matters is refused below.
     logging.getLogger("ezdxf").setLevel(logging.CRITICAL)
 
-    from even_stance.exchange.dxf import PROJECTIONS  # noqa: PLC0415
+    from even_stance.exchange.dxf import PROJECTIONS, SPACE_JOINTS  # noqa: PLC0415
 
     try:
         drawing = readfile(path)
@@ -165,10 +165,8 @@ def _from_dxf(path: Path) -> list[Known]:
         raise JobFileError(f"{path.name} is no DXF drawing that can be read: {why}.") from None
     except Exception:  # a parser that is not ours, fed with damage: whatever it stumbles over
         raise JobFileError(f"{path.name} is a damaged DXF drawing.") from None
-    if ours:
-        raise JobFileError(
-            f"{path.name} is a drawing of three projections, as Even Stance writes it: it holds no places on a car."
-        )
+    if ours:  # of our own drawings, what stands in space: joints in the projections are no places on a car
+        found = [(layer, place) for layer, place in found if layer == SPACE_JOINTS]
     if units not in _DXF_UNITS:
         raise JobFileError(
             f"{path.name} does not say a unit that can be read. Set its drawing units to millimeters or inches "
