@@ -1,4 +1,5 @@
 import time
+from collections.abc import Iterator
 
 import pytest
 from hypothesis import given
@@ -6,6 +7,8 @@ from hypothesis import strategies as st
 
 from even_stance.errors import InputError
 from even_stance.units import (
+    HABITS,
+    Habits,
     System,
     format_length,
     format_mass,
@@ -15,10 +18,12 @@ from even_stance.units import (
     parse_angle,
     parse_length,
     parse_mass,
+    parse_number,
     parse_percent,
     parse_speed,
     parse_stiffness,
     parse_torque,
+    shown,
 )
 
 # The inch is 25.4 mm and the pound 0.45359237 kg exactly (international yard and pound agreement, 1959).
@@ -128,3 +133,40 @@ def test_figures_without_end_are_refused_at_once(text: str) -> None:
     with pytest.raises(InputError):
         parse_angle(text, "Field")
     assert time.monotonic() - start < 0.5
+
+
+# --- how a person reads figures
+
+
+@pytest.fixture
+def habits() -> Iterator[Habits]:
+    yield HABITS
+    HABITS.decimal_inches, HABITS.comma = False, False
+
+
+def test_lengths_may_be_read_in_thousandths_of_an_inch(habits: Habits) -> None:
+    assert format_length(342.9) == "13 1/2"
+    habits.decimal_inches = True
+    assert format_length(342.9) == "13.500"
+    assert format_length(-1.5875) == "-0.062"
+    assert format_length(342.9, "metric") == "342.9"
+    assert parse_length(format_length(345.678)) == pytest.approx(345.678, abs=0.013)
+    assert parse_length("13 1/2") == pytest.approx(342.9)  # typed as ever
+
+
+def test_decimals_after_a_comma_are_read_and_shown_where_the_language_has_them(habits: Habits) -> None:
+    with pytest.raises(InputError, match="has a comma in it"):
+        parse_length("13,5")
+    habits.comma = True
+    assert parse_length("13,5") == parse_length("13.5")
+    assert parse_length("342,9 mm") == pytest.approx(342.9)
+    assert parse_angle("2,5 down") == -2.5
+    assert parse_number("3,73") == 3.73
+    assert parse_mass("1.110,5 kg".replace(".", "")) == pytest.approx(1110.5)
+    for text, said in (("2.5°", "2,5°"), ("from 0.5 to 12.75 in", "from 0,5 to 12,75 in"), ("-3.0", "-3,0"), ("1/2", "1/2"),
+                       ("Even Stance 0.2.0", "Even Stance 0.2.0"), ("notes.stance", "notes.stance"), ("end. 3 of 4", "end. 3 of 4")):  # fmt: skip
+        assert shown(text) == said
+    with pytest.raises(InputError):
+        parse_length("1,2,3")
+    habits.comma = False
+    assert shown("2.5°") == "2.5°"

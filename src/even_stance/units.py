@@ -5,6 +5,7 @@ Everything typed passes through here once; inside the program there are no other
 
 import math
 import re
+from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
@@ -23,6 +24,29 @@ POUND_FOOT = POUND_FORCE * 12 * MM_PER_INCH / 1000  # N m
 LONGEST_MM = 100_000.0
 HEAVIEST_KG = 100_000.0
 
+
+@dataclass
+class Habits:
+    """How the person at this window reads and types figures; files and other programs never see it.
+
+    Attributes:
+        decimal_inches: lengths in thousandths of an inch and not in sixteenths; comma: decimals after a comma.
+    """
+
+    decimal_inches: bool = False
+    comma: bool = False
+
+
+HABITS = Habits()
+
+
+def shown(text: str) -> str:
+    """Words with their decimals as this person reads them."""
+    return _DECIMALS.sub(r"\1,\2", text) if HABITS.comma else text
+
+
+# A figure with decimals: no version number, no address, no ratio of three.
+_DECIMALS = re.compile(r"(?<![\w.])([+-]?\d+)\.(\d+)(?![\w.]*\.\d)(?!\d)")
 _VULGAR = {
     "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
 }  # fmt: skip
@@ -41,7 +65,9 @@ _MM_PER = {
 
 
 def _tidy(text: str) -> str:
-    """What was typed with signs and fractions in their plain form."""
+    """What was typed with signs, fractions and decimals in their plain form."""
+    if HABITS.comma:
+        text = re.sub(r"(?<=\d),(?=\d)", ".", text)
     for sign, plain in {
         "″": '"',
         "”": '"',
@@ -122,10 +148,15 @@ def parse_length(text: str, system: System = "us", field: str = "Length") -> flo
 
 
 def format_length(mm: float, system: System = "us") -> str:
-    """Write a length the way it is read off a tape: nearest 1/16 in (marked ~ when rounded), or mm."""
+    """Write a length the way it is read off a tape: nearest 1/16 in (marked ~ when rounded), or mm.
+
+    In thousandths of an inch for who reads them so.
+    """
     if system == "metric":
         return format_decimal(mm, 1)
     inches = mm / MM_PER_INCH
+    if HABITS.decimal_inches:
+        return format_decimal(inches, 3)
     sixteenths = round(inches * 16)
     mark = "" if abs(inches * 16 - sixteenths) < 1e-3 else "~"
     whole, part = divmod(abs(sixteenths), 16)

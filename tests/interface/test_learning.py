@@ -23,7 +23,8 @@ from even_stance.exchange.helptexts import STATIONS, chapter_of, chapters, searc
 from even_stance.exchange.jobfile import save_job
 from even_stance.exchange.papers import paper_of
 from even_stance.shop.rechecks import usual_rechecks
-from even_stance.vehicle.edits import move_by, set_rechecks
+from even_stance.units import HABITS
+from even_stance.vehicle.edits import move_by, set_job, set_rechecks
 from even_stance.vehicle.spots import Spot, point_of
 from tests.interface.conftest import Open, type_into, until
 
@@ -306,3 +307,38 @@ def test_what_is_printed_is_the_paper_page_for_page_at_full_size(window: MainWin
     shown = print_paper(window, "report")
     assert shown.isVisible()  # type: ignore[attr-defined]
     shown.close()  # type: ignore[attr-defined]
+
+
+# --- how figures are read
+
+
+def test_lengths_are_read_three_ways_in_turn(window: MainWindow) -> None:
+    bench, units = window.bench, window.header.units
+    bench.select_spot(UPPER)
+    at = point_of(bench.job, UPPER)
+    try:
+        assert (units.text(), bench.job.units) == ("in 1/16", "us")
+        units.click()
+        assert (units.text(), bench.job.units) == ("in .001", "us")
+        window.bench.set_posture(25.4, 25.4)
+        assert window.rail.left.text() == "1.000"
+        assert window.settings.recall_decimal_inches()
+        units.click()
+        assert (units.text(), bench.job.units) == ("mm", "metric")
+        units.click()
+        assert (units.text(), bench.job.units) == ("in 1/16", "us")
+        assert not window.settings.recall_decimal_inches()
+        assert point_of(bench.job, UPPER) == at
+    finally:
+        HABITS.decimal_inches = False
+
+
+def test_a_decimal_comma_is_typed_and_shown(window: MainWindow) -> None:
+    HABITS.comma = True
+    try:
+        window.bench.do(set_job("Units", units="metric"))
+        type_into(window.rail.left, "12,5")
+        assert window.bench.posture.left_mm == pytest.approx(12.5)
+        assert window.rail.left.text() == "12,5"
+    finally:
+        HABITS.comma = False

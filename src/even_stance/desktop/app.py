@@ -13,7 +13,7 @@ from pathlib import Path
 from types import TracebackType
 
 from platformdirs import user_config_path, user_state_path
-from PyQt6.QtCore import QEvent, QObject, QSocketNotifier, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QEvent, QLocale, QObject, QSocketNotifier, Qt, QThreadPool, pyqtSignal
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.idlework import IdleWork
@@ -24,6 +24,7 @@ from even_stance.errors import DisplayError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.recovery import private_folder
 from even_stance.exchange.wholefile import PRIVATE, write_whole
+from even_stance.units import HABITS
 
 _SWITCH_S = 5e-5
 _USUAL_PX = 13.3  # 10 points at 96 dots an inch, as most desktops begin
@@ -93,6 +94,7 @@ def open_window(path: Path | None, demo: bool = False) -> int:
     """
     need_display()
     app = application()
+    HABITS.comma = QLocale.system().decimalPoint() == ","
     settings = Settings(user_config_path("even-stance") / "look.json")
     look = Look()
     look.use(*(settings.recall() or of_the_system(app)), settings.recall_glove())

@@ -2,13 +2,14 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
+from even_stance.units import HABITS
 from even_stance.vehicle.edits import set_job
 
 _STEPS = 25
@@ -16,6 +17,8 @@ _STEPS = 25
 
 class Header(QWidget):
     """The top line of the window. The job and look menus are filled by the window."""
+
+    reads = pyqtSignal()
 
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
@@ -105,8 +108,14 @@ class Header(QWidget):
             widget.setVisible(shown)
 
     def _toggle_units(self) -> None:
-        other = "metric" if self._bench.job.units == "us" else "us"
-        self._bench.do(set_job("Units", units=other))
+        """From sixteenths to thousandths of an inch, to millimeters, and round again."""
+        metric = self._bench.job.units == "metric"
+        HABITS.decimal_inches = not metric and not HABITS.decimal_inches
+        self.reads.emit()
+        if metric or not HABITS.decimal_inches:
+            self._bench.do(set_job("Units", units="us" if metric else "metric"))
+        else:
+            self._bench.job_changed.emit()
 
     def refresh(self) -> None:
         """Show job, axles and save state."""
@@ -129,8 +138,10 @@ class Header(QWidget):
         self.redo.setToolTip(
             plain_tip(f"Redo: {history.redo_label} (Ctrl+Y)" if history.redo_label else "Nothing to redo")
         )
-        self.units.setText("in 1/16" if bench.job.units == "us" else "mm")
-        self.units.setToolTip(plain_tip("Read in millimeters" if bench.job.units == "us" else "Read in inches"))
+        us, thousandths = bench.job.units == "us", HABITS.decimal_inches
+        self.units.setText(("in .001" if thousandths else "in 1/16") if us else "mm")
+        after = ("millimeters" if thousandths else "thousandths of an inch") if us else "sixteenths of an inch"
+        self.units.setToolTip(plain_tip(f"Read in {after}"))
 
     def _make_axle_buttons(self, keys: list[str]) -> None:
         for button in self.axle_buttons.values():

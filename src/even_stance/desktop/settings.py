@@ -43,6 +43,14 @@ class Settings:
         known = isinstance(name, str) and name in PALETTES and isinstance(percent, int) and percent in SCALES
         return (cast(LookName, name), cast(int, percent)) if known else None
 
+    def recall_decimal_inches(self) -> bool:
+        """Whether lengths are read in thousandths of an inch."""
+        return self._kept().get("decimal_inches") is True
+
+    def remember_decimal_inches(self, on: bool) -> None:
+        """Keep how lengths are read."""
+        self._keep(decimal_inches=on)
+
     def recall_paper(self) -> PaperSize:
         """The paper chosen; empty while it goes by the units."""
         kept = self._kept().get("paper")

@@ -11,6 +11,7 @@ from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.desktop.widgets.paintcache import PaintCache
 from even_stance.judgement.bands import PURPOSE_WORDS, band_edges
 from even_stance.judgement.verdicts import Verdict
+from even_stance.units import HABITS, shown
 
 _LEFT = int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap)
 _ROOM = 272  # for words below the tube, at 100 %
@@ -34,10 +35,11 @@ class Vial(Choosable):
         """Show another verdict."""
         was, selected = self._lines, _looked_at(verdict, bench)
         units = bench.job.units
-        if (verdict, (units, bench.job.purpose), selected) == (self.verdict, self._shown_as, self.selected):
+        shows = (f"{units} {HABITS.decimal_inches} {HABITS.comma}", bench.job.purpose)
+        if (verdict, shows, selected) == (self.verdict, self._shown_as, self.selected):
             return
         self.verdict, self._bench, self.selected = verdict, bench, selected
-        self._shown_as = (units, bench.job.purpose)
+        self._shown_as = shows
         words = f"{verdict.title}: {verdict.reading(units)} {verdict.uncertainty_words(units)}, wanted "
         words += f"{verdict.band_words(units)}. {verdict.sentence}"
         if words != self.accessibleName():
@@ -90,10 +92,10 @@ class Vial(Choosable):
         self._cache.put(painter, self, look, shows, lambda p: self._stand(p, tube))
         painter.setFont(look.font(12))
         painter.setPen(look.color("faint"))
-        spread = verdict.uncertainty_words(units)
+        spread = shown(verdict.uncertainty_words(units))
         painter.drawText(right - painter.fontMetrics().horizontalAdvance(spread), px(22), spread)
         painter.setFont(look.font(18, bold=True))
-        text = verdict.reading(units)
+        text = shown(verdict.reading(units))
         painter.setPen(look.color("ink"))
         painter.drawText(right - px(50) - painter.fontMetrics().horizontalAdvance(text), px(23), text)
         self._bubble(painter, tube)
@@ -102,7 +104,7 @@ class Vial(Choosable):
             painter.setFont(look.font(12, bold=True))
             high = px(16 * self._rows(self._tip, bold=True) + 2)
             top = px(50) + self._sentence_px()
-            painter.drawText(QRectF(tube.left(), top, px(_ROOM), high), int(_LEFT), self._tip)
+            painter.drawText(QRectF(tube.left(), top, px(_ROOM), high), int(_LEFT), shown(self._tip))
 
     def _stand(self, painter: QPainter, tube: QRectF) -> None:
         """What does not follow the value: title, glass, marks and words."""
@@ -124,13 +126,13 @@ class Vial(Choosable):
         y = px(50)
         painter.setFont(look.font(12))
         painter.setPen(look.color("alarm" if verdict.state in ("low", "high") else "ink"))
-        painter.drawText(QRectF(tube.left(), y, px(_ROOM), self._sentence_px() + px(2)), _LEFT, verdict.sentence)
+        painter.drawText(QRectF(tube.left(), y, px(_ROOM), self._sentence_px() + px(2)), _LEFT, shown(verdict.sentence))
         y += self._sentence_px() + px(16 * self._rows(self._tip, bold=True))
         painter.setFont(look.font(12))
         painter.setPen(look.color("faint"))
         for_whom = "your band" if verdict.wanted.own else PURPOSE_WORDS[self._bench.job.purpose]
         words = f"wanted, {for_whom}: {verdict.band_words(self._bench.job.units)}"
-        painter.drawText(QRectF(tube.left(), y, tube.width(), px(18)), _LEFT, words)
+        painter.drawText(QRectF(tube.left(), y, tube.width(), px(18)), _LEFT, shown(words))
 
     def _sentence_px(self) -> int:
         assert self.verdict is not None

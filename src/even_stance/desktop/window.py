@@ -34,6 +34,7 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import SUFFIX
 from even_stance.judgement.changes import Change
 from even_stance.judgement.findings import Finding
+from even_stance.units import HABITS
 from even_stance.vehicle.job import Job
 
 if TYPE_CHECKING:
@@ -68,6 +69,7 @@ class MainWindow(QMainWindow):
         self.look, self.settings = look, settings
         self.bench = Bench(job, tuple(partial(_found, station) for station in STATIONS))
         self.bench.paper_size = settings.recall_paper()
+        HABITS.decimal_inches = settings.recall_decimal_inches()
         self.banner = Banner()
         self.files = Files(self.bench, self.banner, self, recovery)
         self.header = Header(self.bench, look)
@@ -142,6 +144,7 @@ class MainWindow(QMainWindow):
         self.newjob.wants_open.connect(self.files.ask_open)
         self.files.opened.connect(self._opened)
         self.look.changed.connect(self._size_columns)
+        self.header.reads.connect(lambda: self.settings.remember_decimal_inches(HABITS.decimal_inches))
         self.bench.gaps.changed.connect(self._worked_out)
         self.bench.build.changed.connect(self._worked_out)
         self.bench.log.changed.connect(self._worked_out)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from heapq import nlargest
 
-from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
+from even_stance.units import HABITS, System, format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.log import ENTRY_WORDS, Entry
 from even_stance.vehicle.measuring import STAGES, Measuring, Reading, Stage
@@ -40,7 +40,7 @@ def diary(job: Job, words: str = "") -> list[Item]:
 
 def latest(job: Job, most: int) -> tuple[list[Item], int]:
     """The latest of the diary, that many of its entries at most among them, and how long it is."""
-    rest, entries = [*_readings(job.measuring, job.units), *_decisions(job)], job.log.entries
+    rest, entries = [*_readings(job.measuring, job.units, HABITS.decimal_inches), *_decisions(job)], job.log.entries
     # Of a long diary only what is looked at is put in words.
     newest = nlargest(most, range(len(entries)), key=lambda i: (entries[i].at, i))
     items = sorted([*_entries(job, newest), *rest], key=lambda item: item.at, reverse=True)
@@ -59,8 +59,8 @@ def _entries(job: Job, which: Iterable[int]) -> Iterator[Item]:
 
 
 @lru_cache(maxsize=4)
-def _readings(measuring: Measuring, units: System) -> tuple[Item, ...]:
-    """Readings of one day and stage together."""
+def _readings(measuring: Measuring, units: System, _thousandths: bool) -> tuple[Item, ...]:
+    """Readings of one day and stage together, as they are read just now."""
     found = []
     days: dict[tuple[str, Stage], list[Reading]] = {}
     for reading in measuring.readings:

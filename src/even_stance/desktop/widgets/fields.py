@@ -39,6 +39,7 @@ from even_stance.units import (
     parse_stress,
     parse_torque,
     pressure_unit,
+    shown,
     speed_unit,
     stiffness_unit,
     stress_unit,
@@ -91,7 +92,7 @@ class NumberField(QLineEdit):
     def show_value(self, value: float | None, tip: str = "") -> None:
         """Show a value, unless the user is in the middle of typing or has text here that could not be read."""
         self._value = value
-        text = "" if value is None else self._show(value, self._bench.job.units)
+        text = "" if value is None else shown(self._show(value, self._bench.job.units))
         untouched = self.text() == self._shown
         if untouched or (not self.property("wrong") and not self.hasFocus()):
             self._shown = text

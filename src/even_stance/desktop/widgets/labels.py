@@ -7,6 +7,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
+from even_stance.units import shown
+
 _APART = "    "
 
 
@@ -14,8 +16,12 @@ class PlainLabel(QLabel):
     """A label that shows words as they are: what a person typed is never taken for markup."""
 
     def __init__(self, text: str = "", parent: QWidget | None = None) -> None:
-        super().__init__(text, parent)
+        super().__init__(shown(text), parent)
         self.setTextFormat(Qt.TextFormat.PlainText)
+
+    def setText(self, text: str | None) -> None:
+        """Say something, decimals as the person reads them."""
+        super().setText(shown(text or ""))
 
 
 def plain_tip(text: str) -> str:

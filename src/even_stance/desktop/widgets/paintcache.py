@@ -6,6 +6,7 @@ from PyQt6.QtGui import QColor, QPainter, QPixmap
 from PyQt6.QtWidgets import QWidget
 
 from even_stance.desktop.look import Look
+from even_stance.units import HABITS
 
 
 class PaintCache:
@@ -26,7 +27,7 @@ class PaintCache:
             paint: paints the picture.
         """
         ratio = widget.devicePixelRatioF()
-        shows = (widget.width(), widget.height(), ratio, look.name, look.percent, shows)
+        shows = (widget.width(), widget.height(), ratio, look.name, look.percent, str(HABITS), shows)
         if shows != self._shows:
             self._shows = shows
             self._picture = QPixmap(round(widget.width() * ratio), round(widget.height() * ratio))

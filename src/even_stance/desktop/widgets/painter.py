@@ -10,6 +10,7 @@ from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QImage, QPainter, QPen, QP
 from even_stance.desktop.look import Look
 from even_stance.study.drawing import Area, Hole, Joint, Label, Mark, Path, Place, Round, Shape
 from even_stance.study.styles import banding_of, style_of
+from even_stance.units import shown
 
 _JOINT_PX = 6
 
@@ -172,6 +173,7 @@ class ScenePainter:
             self._words(self.at(shape.at) + QPointF(self._look.px(6), -self._look.px(6)), shape.text, shape.style)
 
     def _words(self, at: QPointF, text: str, style: str) -> None:
+        text = shown(text)
         self._painter.setFont(self._look.font(12))
         metrics = self._painter.fontMetrics()
         pad = self._look.px(3)
@@ -203,7 +205,7 @@ def draw_callout(painter: QPainter, look: Look, lines: Sequence[str], box: QRect
     painter.setPen(QPen(look.color("accent"), 1.5))
     painter.setBrush(look.color("sheet", 240))
     painter.drawRoundedRect(box, 5, 5)
-    for i, text in enumerate(lines):
+    for i, text in enumerate(shown(line) for line in lines):
         painter.setFont(look.font(13, bold=i == 1))
         painter.setPen(look.color("faint" if i != 1 else "ink"))
         base = box.top() + pad / 2 + metrics.height() * (i + 1) - metrics.descent()

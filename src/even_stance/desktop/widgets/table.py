@@ -5,10 +5,12 @@ from PyQt6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
 from even_stance.desktop.exporting import offer_csv
 from even_stance.desktop.widgets.labels import plain_tip
+from even_stance.units import shown
 
 
 def set_text(table: QTableWidget, row: int, column: int, text: str, right: bool = True) -> None:
-    """Put a text into a cell."""
+    """Put a text into a cell, decimals as the person reads them."""
+    text = shown(text)
     item = table.item(row, column)
     if item is None:
         item = QTableWidgetItem()
