@@ -86,7 +86,7 @@ class Vial(Choosable):
         units, verdict, right = self._bench.job.units, self.verdict, self.width() - px(12)
         tube = QRectF(px(12), px(30), right - px(12), px(16))
         shows = (
-            verdict.title, verdict.sentence if self._tall else "", verdict.state, self._tip,
+            verdict.title, len(verdict.reading(units)), verdict.sentence if self._tall else "", verdict.state, self._tip,
             verdict.wanted, units, self._bench.job.purpose, self.selected, self.hasFocus(),
         )  # fmt: skip
         self._cache.put(painter, self, look, shows, lambda p: self._stand(p, tube))
@@ -117,7 +117,11 @@ class Vial(Choosable):
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), px(5), px(5))
         painter.setPen(look.color("ink"))
         painter.setFont(look.font(13))
-        painter.drawText(round(tube.left()), px(22), verdict.title)
+        # The value stands beside it: of a long title the end gives way.
+        large = QFontMetrics(look.font(18, bold=True))
+        room = tube.width() - px(62) - large.horizontalAdvance(verdict.reading(self._bench.job.units))
+        title = painter.fontMetrics().elidedText(verdict.title, Qt.TextElideMode.ElideRight, round(room))
+        painter.drawText(round(tube.left()), px(22), title)
         painter.setPen(QPen(look.color("faint"), 1.2))
         painter.setBrush(look.color("glass"))
         painter.drawRoundedRect(tube, tube.height() / 2, tube.height() / 2)

@@ -56,7 +56,7 @@ class Card(Choosable):
 
     def sizeHint(self) -> QSize:
         """Room for the sketch beside three lines."""
-        return QSize(self._look.px(250), self._look.px(104))
+        return QSize(self._look.px(250), self._look.px(124))
 
     def show_sketch(self, shapes: list[Shape], frame: tuple[float, float, float, float], current: bool) -> None:
         """Show the sketch of this choice on the axle looked at."""
