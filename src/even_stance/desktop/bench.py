@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -11,7 +11,7 @@ from even_stance.desktop.buildwatch import BuildWatch
 from even_stance.desktop.document import Document, Outcome
 from even_stance.desktop.gapwatch import GapWatch
 from even_stance.desktop.logwatch import LogWatch
-from even_stance.desktop.selection import Along, Selection
+from even_stance.desktop.selection import Along, PaperSize, Selection
 from even_stance.desktop.studies import Studies
 from even_stance.exchange.jobfile import FileStamp
 from even_stance.judgement.changes import Change, Judged, what_changed
@@ -30,8 +30,6 @@ from even_stance.vehicle.variants import branch_names, branch_off, fresh_name, v
 
 if TYPE_CHECKING:
     from even_stance.exchange.paper import Setup
-
-PaperSize = Literal["letter", "a4", ""]
 
 
 class Bench(QObject):

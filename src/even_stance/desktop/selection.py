@@ -9,6 +9,7 @@ from even_stance.vehicle.posture import CarPosture
 from even_stance.vehicle.spots import Spot
 
 Along = Literal["", "opposite", "same"]
+PaperSize = Literal["letter", "a4", ""]
 
 
 @dataclass

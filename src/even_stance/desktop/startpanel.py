@@ -47,7 +47,7 @@ class StartPanel(QWidget):
         self.picture = Sketch(look, "A made-up car on its links")
         self.picture.setMinimumHeight(look.px(150))
         column.addWidget(self.picture, 3)
-        self._draw(demos[0])
+        self._job, self._drawn = demos[0], False
         head = PlainLabel("Even Stance")
         head.setProperty("role", "head")
         column.addWidget(head)
@@ -92,9 +92,11 @@ class StartPanel(QWidget):
         last.addStretch(1)
         return last
 
-    def _draw(self, job: Job) -> None:
-        """The whole of a car from its left: what this program is about, at a glance."""
-        vehicle = job.vehicle
+    def showEvent(self, _event: object) -> None:
+        """The whole of a car from its left, drawn when it is first seen: what this program is about, at a glance."""
+        if self._drawn:
+            return
+        self._drawn, vehicle = True, self._job.vehicle
         rear = vehicle.axles[-1]
         shapes = car_shapes(vehicle, study_places(vehicle), "side", rear.key)
         self.picture.show_shapes(shapes, view_frame(vehicle, rear, "side", True))

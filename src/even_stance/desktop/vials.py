@@ -86,7 +86,8 @@ class Vial(Choosable):
         units, verdict, right = self._bench.job.units, self.verdict, self.width() - px(12)
         tube = QRectF(px(12), px(30), right - px(12), px(16))
         shows = (
-            verdict.title, len(verdict.reading(units)), verdict.sentence if self._tall else "", verdict.state, self._tip,
+            verdict.title, len(verdict.reading(units)), verdict.sentence if self._tall else "", verdict.state,
+            self._tip,
             verdict.wanted, units, self._bench.job.purpose, self.selected, self.hasFocus(),
         )  # fmt: skip
         self._cache.put(painter, self, look, shows, lambda p: self._stand(p, tube))

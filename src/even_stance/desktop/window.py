@@ -11,7 +11,7 @@ from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from even_stance.desktop.bandeditor import BandEditor
-from even_stance.desktop.bench import Bench, PaperSize
+from even_stance.desktop.bench import Bench
 from even_stance.desktop.changestrip import ChangeStrip
 from even_stance.desktop.dropping import dropped
 from even_stance.desktop.files import Files
@@ -20,6 +20,7 @@ from even_stance.desktop.look import SCALES, Look, LookName
 from even_stance.desktop.menus import fill_menus
 from even_stance.desktop.pages import Scrolled, SteppedPage
 from even_stance.desktop.rail import Rail
+from even_stance.desktop.selection import PaperSize
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.startpanel import StartPanel
 from even_stance.desktop.stations import STATIONS

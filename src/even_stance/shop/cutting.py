@@ -8,7 +8,6 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, linprog, milp
 
 from even_stance.errors import InputError
 from even_stance.mechanics.vectors import Array
@@ -62,6 +61,8 @@ def plan_cuts(pieces: Sequence[tuple[str, float]], bars_mm: Sequence[float], ker
             )
     if not pieces:
         return Plan((), 0.0, 0.0, 0.0, True)
+    from scipy.optimize import Bounds, LinearConstraint, linprog, milp  # noqa: PLC0415 - large: when first asked
+
     lengths = sorted({round(length, 3) for _, length in pieces}, reverse=True)
     need = np.array([sum(abs(length - one) < 0.002 for _, length in pieces) for one in lengths], dtype=float)
     sizes = sorted(set(bars_mm))
@@ -119,6 +120,8 @@ def _filled(lengths: Sequence[float], need: Array, room: float, kerf: float, at:
 
 def _grown_patterns(lengths: Sequence[float], need: Array, bars: Sequence[float], kerf: float) -> list[Pattern]:
     """Patterns added one by one as the prices of the pieces ask for them."""
+    from scipy.optimize import linprog  # noqa: PLC0415 - large: when first asked
+
     found: list[Pattern] = []
     for bar in bars:
         for k, length in enumerate(lengths):

@@ -5,7 +5,6 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import ConvexHull, QhullError
 
 from even_stance.mechanics.cores import Core, rows
 from even_stance.mechanics.distance import gaps
@@ -155,6 +154,8 @@ def _section(states: AxleStates, core: Core, body: str, at: Array, normal: Array
     """The outline of a convex piece cut by a plane, in the plane; None where it misses."""
     points, axis = states.shape(core, body).at((0, 0))
     cloud = _cloud(core, points, axis)
+    from scipy.spatial import ConvexHull, QhullError  # noqa: PLC0415 - large: when first asked
+
     try:
         faces = ConvexHull(cloud).simplices
     except QhullError:

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from itertools import product
 
 import numpy as np
-from scipy.optimize import minimize
 
 from even_stance.errors import InputError, StanceError
 from even_stance.judgement.bands import band_edges, wanted
@@ -165,6 +164,8 @@ def solve_mount(
         (np.array(x) for x in ((0.0, 0.0), (0.5, 0.0), (-0.5, 0.0), (0.0, 0.5), (0.0, -0.5))),
         key=lambda x: cost(room_mm * x),
     )
+    from scipy.optimize import minimize  # noqa: PLC0415 - large: when first asked
+
     result = minimize(
         cost, room_mm * start, method="Nelder-Mead", bounds=[(-room_mm, room_mm)] * 2,
         options={"xatol": 0.2, "fatol": 1e-6, "maxfev": 90, "initial_simplex": _simplex(room_mm * start, room_mm)},
