@@ -342,3 +342,36 @@ def test_a_decimal_comma_is_typed_and_shown(window: MainWindow) -> None:
         assert window.rail.left.text() == "12,5"
     finally:
         HABITS.comma = False
+
+
+# --- practice
+
+
+def test_a_practice_car_is_measured_judged_and_told_the_truth_of(window: MainWindow) -> None:
+    window.begin()
+    window.welcome.practice.click()
+    panel = window.practice
+    assert panel is not None
+    assert panel.isVisible()
+    assert not window.order.isVisible()
+    for row in range(panel.table.rowCount()):
+        panel.table.setCurrentCell(row, 0)
+        panel.take.click()
+        QTest.keyClick(panel.table, Qt.Key.Key_Return)
+    assert all(len(v) == 2 for v in panel.readings.values())
+    # What differs by more than the tool's scatter is claimed; that finds all of it.
+    for m in panel.car.measures:
+        if abs(sum(panel.readings[m.key]) / 2 - m.designed) > (0.5 if m.hand else 1.3 * m.sure):
+            panel.claims[m.tells].setChecked(True)
+    panel.show_truth.click()
+    assert panel.truth is not None
+    assert panel.truth.missed == {}
+    assert f"Found: {len(panel.car.faults)} of {len(panel.car.faults)}" in panel.said.text()
+    assert not panel.take.isEnabled()
+    seed = panel.car.seed
+    panel.other.click()
+    assert panel.car.seed == seed + 1
+    panel.show_truth.click()
+    assert "Missed" in panel.said.text()
+    panel.back.click()
+    assert window.welcome.isVisible()

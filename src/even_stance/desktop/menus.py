@@ -75,6 +75,7 @@ def _job_menu(window: "MainWindow") -> None:
     menu.addSeparator()
     _action(window, menu, "Help", "F1", window.ask_help)
     _action(window, menu, "About and licenses", None, lambda: window.ask_help("about"))
+    _action(window, menu, "Practice car", None, window.ask_practice)
     _action(window, menu, "Start page", None, window.ask_start)
     menu.addSeparator()
     _action(window, menu, "Close", QKeySequence.StandardKey.Quit, window.close)

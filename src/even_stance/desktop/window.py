@@ -40,6 +40,7 @@ from even_stance.vehicle.job import Job
 
 if TYPE_CHECKING:
     from even_stance.desktop.helppanel import HelpPanel
+    from even_stance.desktop.practicepanel import PracticePanel
 
 _VIALS_WIDTH, _ORDER_WIDTH, _STRIP_WIDTH, _LINE_HEIGHT = 312, 166, 52, 26
 _WIDEST = 16_777_215  # Qt's own largest size
@@ -87,6 +88,7 @@ class MainWindow(QMainWindow):
         for place in (self._new_place, self._start_place):
             self.stack.addWidget(place)
         self.help: HelpPanel | None = None
+        self.practice: PracticePanel | None = None
         self.kept_menu: QMenu
         self._before_help: QWidget | None = None
         self._started = True
@@ -227,8 +229,23 @@ class MainWindow(QMainWindow):
     def _begin(self, way: str) -> None:
         if way == "open":
             self.files.ask_open()
+        elif way == "practice":
+            self.ask_practice()
         else:
             self.ask_new(measure_first=way == "measure")
+
+    def ask_practice(self) -> None:
+        """A car with hidden faults, to be found by measuring."""
+        from even_stance.desktop.practicepanel import PracticePanel  # noqa: PLC0415 - made when first asked for
+
+        if self.practice is None:
+            self.practice = PracticePanel(self.look)
+            self.practice.closed.connect(self._back)
+            self._practice_place = Scrolled(self.practice)
+            self.stack.addWidget(self._practice_place)
+        self.stack.setCurrentWidget(self._practice_place)
+        self._show_work(False)
+        self.practice.table.setFocus()
 
     def ask_new(self, measure_first: bool = False) -> None:
         """Ask for what a new job needs."""
