@@ -21,10 +21,10 @@ sys.path.insert(0, str(Path(__file__).parent.parent))
 
 from tests.conftest import starter
 
-from even_stance.cli import checked
 from even_stance.errors import InputError, StanceError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.catalog.layouts import BASES, layout_members
+from even_stance.replies.car import check
 from even_stance.study.answers import machine_readable, study_postures
 from even_stance.study.figures import study_axle
 from even_stance.study.loads import CASES, study_loads
@@ -78,7 +78,7 @@ def everything() -> Iterator[tuple[str, Any]]:
     """The name and all answers of every job."""
     jobs = [(job.name, job) for job in demo_jobs()] + [(f"random {i}", random_car(i)) for i in range(RANDOM_CARS)]
     for name, job in jobs:
-        found: dict[str, Any] = {"check": [(line.axle, line.state, line.sentence) for line in checked(job)]}
+        found: dict[str, Any] = {"check": [(line.axle, line.state, line.sentence) for line in check(job).lines]}
         for axle in job.vehicle.axles:
             if axle.members:
                 try:

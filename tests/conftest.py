@@ -1,6 +1,7 @@
 """Jobs that many tests use, built through the same doors as the app's own."""
 
 import os
+from collections.abc import Iterator
 from functools import lru_cache
 from pathlib import Path
 
@@ -9,6 +10,7 @@ from hypothesis import settings
 
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.catalog.starter import NewJob, new_job
+from even_stance.units import HABITS
 from even_stance.vehicle.job import Job
 
 IN = 25.4
@@ -25,6 +27,13 @@ def starter(purpose: str = "trail", layout: str = "triangulated") -> Job:
     """A new job as the app starts one."""
     asked = NewJob("Test rig", purpose, "us", 118 * IN, 64 * IN, 35 * IN, 12.5 * IN)  # type: ignore[arg-type]
     return new_job(asked, layout)  # type: ignore[arg-type]
+
+
+@pytest.fixture(autouse=True)
+def figures_as_usual() -> Iterator[None]:
+    """How a person reads figures belongs to their window: no test hands it on to the next."""
+    yield
+    HABITS.decimal_inches, HABITS.comma = False, False
 
 
 @pytest.fixture

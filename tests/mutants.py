@@ -12,11 +12,11 @@ from typing import Any
 
 import ezdxf
 
-from even_stance.cli import checked
 from even_stance.errors import StanceError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, load_job
 from even_stance.exchange.points import points_csv, read_points
+from even_stance.replies.car import check
 
 LIMIT_S, LIMIT_MB = 2.0, 300
 ODD: tuple[Any, ...] = (
@@ -124,7 +124,7 @@ def damaged_jobs(folder: Path, number: int, seed: int = 0) -> Mutants:
     for _ in range(number):
         which = hands.randrange(len(texts))
         raw = bytes_damaged(texts[which], hands) if hands.random() < 0.4 else values_damaged(plain[which], hands)
-        _try(folder / "mutant.stance", raw, lambda path: checked(load_job(path)[0], fine=False), count)
+        _try(folder / "mutant.stance", raw, lambda path: check(load_job(path)[0], fine=False).lines, count)
     count.check_memory()
     return count
 

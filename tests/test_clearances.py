@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 from pypdf import PdfReader
 from scipy.spatial import ConvexHull
 
-from even_stance.cli import checked, run
+from even_stance.cli import run
 from even_stance.errors import InputError
 from even_stance.exchange.cardpdf import card_pdf
 from even_stance.exchange.demo import demo_jobs
@@ -34,6 +34,7 @@ from even_stance.judgement.clearances import (
     short_of,
 )
 from even_stance.judgement.search.cures import cures
+from even_stance.replies.car import check
 from even_stance.shop.cyclecard import LEAST, MOST, card, card_rows, suspects, write_found
 from even_stance.shop.readings import new_reading
 from even_stance.shop.sheet import sheet, take_reading
@@ -138,7 +139,7 @@ def test_verdicts_and_findings_stand_at_their_stations() -> None:
     assert tires.sentence.startswith("Hits: front left tire, left step bracket (")
     stations = {f.station for f in gap_findings(job, study)}
     assert {"clearance", "travel", "steering"} <= stations
-    assert any(line.sentence.startswith("Tires: -") for line in checked(job, fine=False))
+    assert any(line.sentence.startswith("Tires: -") for line in check(job, fine=False).lines)
 
 
 def test_places_are_told_as_a_shop_tells_them() -> None:

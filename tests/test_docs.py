@@ -11,7 +11,8 @@ from even_stance.exchange.papers import PAPERS
 from even_stance.shop.gauges import read_line
 
 ROOT = Path(__file__).parent.parent
-PAGES = [ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md"))]
+HELP = ROOT / "src" / "even_stance" / "help"
+PAGES = [*sorted(ROOT.glob("*.md")), *sorted((ROOT / "docs").glob("*.md")), *sorted(HELP.glob("*.md"))]
 
 
 @pytest.mark.parametrize("page", PAGES, ids=lambda p: p.name)
@@ -32,16 +33,17 @@ def test_screenshots_are_those_that_are_made_and_all_are_linked() -> None:
 
 def test_the_commands_of_the_readme_exist() -> None:
     text = (ROOT / "README.md").read_text(encoding="utf-8")
-    named = set(re.findall(r"`even-stance ([a-z-]+)", text))
     parser = build_parser()
     known = set(next(a for a in parser._actions if a.dest == "command").choices)  # type: ignore[arg-type]
-    assert named == known
+    assert set(re.findall(r"`even-stance ([a-z-]+)", text)) <= known
+    table = text[text.index("| command |") : text.index("## What it does")]
+    assert known == {word for word in re.findall(r"[a-z]+(?:-[a-z]+)*", table) if word in known}
     for what in PAPERS:
         assert what in text
 
 
 def test_the_example_of_the_protocol_is_right() -> None:
-    text = (ROOT / "docs" / "gauges.md").read_text(encoding="utf-8")
+    text = (HELP / "gauges.md").read_text(encoding="utf-8")
     line = re.search(r"^    (ANG .*\*[0-9A-F]{2})$", text, re.MULTILINE)
     assert line is not None
     assert read_line(line[1].encode()).value == 2.35

@@ -78,6 +78,7 @@ def test_stance_fields_reach_the_job(window: MainWindow) -> None:
 def test_units_switch_without_changing_the_stored_job(window: MainWindow) -> None:
     vehicle = window.bench.job.vehicle
     window.header.units.click()
+    window.header.units.click()
     assert window.bench.job.vehicle == vehicle
     window.go("stance")
     assert window.station("stance").car.wheelbase.text() == "2997.2"

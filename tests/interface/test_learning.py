@@ -375,3 +375,20 @@ def test_a_practice_car_is_measured_judged_and_told_the_truth_of(window: MainWin
     assert "Missed" in panel.said.text()
     panel.back.click()
     assert window.welcome.isVisible()
+
+
+def test_ctrl_z_in_a_field_that_was_entered_takes_back_what_it_did(window: MainWindow) -> None:
+    bench = window.bench
+    bench.select_spot(UPPER)
+    field, before = window.station("links").strip.up, bench.job
+    type_into(field, "25 3/8")
+    assert bench.job != before
+    assert field.hasFocus()
+    QTest.keyClick(field, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert bench.job == before
+    # While something is typed and not entered, it is the typing that goes back.
+    field.selectAll()
+    QTest.keyClicks(field, "26")
+    QTest.keyClick(field, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert bench.job == before
+    assert field.text() != "26"

@@ -107,6 +107,7 @@ def test_readings_stay_where_they_were_when_units_change(window: MainWindow) -> 
     page = window.station("stance").pages.page(SQUARE)
     type_into(page.fields["wheelbase.left"], "118 1/4")  # type: ignore[attr-defined]
     window.header.units.click()
+    window.header.units.click()
     assert page.fields["wheelbase.left"].text() == "3003.5"  # type: ignore[attr-defined]
     assert page.pitch.text() == "2.12 mm"  # type: ignore[attr-defined]
     type_into(page.fields["wheelbase.left"], "3003.6")  # type: ignore[attr-defined]

@@ -38,13 +38,17 @@ def fill_menus(window: "MainWindow") -> None:
     look.aboutToShow.connect(lambda: glove.setChecked(window.look.glove))
     keys: tuple[tuple[str, object, Callable[[], object]], ...] = (
         ("Undo", QKeySequence.StandardKey.Undo, window.bench.undo), ("Redo", "Ctrl+Y", window.bench.redo),
-        ("Redo", "Ctrl+Shift+Z", window.bench.redo), ("Swap look", "Ctrl+L", window.swap_look),
+        ("Redo", "Ctrl+Shift+Z", window.bench.redo), ("Swap look", "Ctrl+L", partial(_swap_look, window)),
         ("Larger", "Ctrl++", lambda: window.step_scale(1)), ("Smaller", "Ctrl+-", lambda: window.step_scale(-1)),
         ("Other axle", "Ctrl+E", window.other_axle),
         *((station.title, f"Ctrl+{i + 1}", partial(window.go, station.key)) for i, station in enumerate(STATIONS)),
     )  # fmt: skip
     for title, key, do in keys:
         _action(window, None, title, key, do)
+
+
+def _swap_look(window: "MainWindow") -> None:
+    window.set_look("night" if window.look.name == "paper" else "paper")
 
 
 def _job_menu(window: "MainWindow") -> None:

@@ -1,12 +1,12 @@
 """The main window: work order, station, vials and travel rail around one bench."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
 from threading import Thread
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QEvent, QSize, Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
@@ -20,6 +20,7 @@ from even_stance.desktop.look import SCALES, Look, LookName
 from even_stance.desktop.menus import fill_menus
 from even_stance.desktop.pages import Scrolled, SteppedPage
 from even_stance.desktop.rail import Rail
+from even_stance.desktop.room import Room, Squeezed
 from even_stance.desktop.selection import PaperSize
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.startpanel import StartPanel
@@ -41,21 +42,6 @@ from even_stance.vehicle.job import Job
 if TYPE_CHECKING:
     from even_stance.desktop.helppanel import HelpPanel
     from even_stance.desktop.practicepanel import PracticePanel
-
-_VIALS_WIDTH, _ORDER_WIDTH, _STRIP_WIDTH, _LINE_HEIGHT = 312, 166, 52, 26
-_WIDEST = 16_777_215  # Qt's own largest size
-
-
-class _Page(QWidget):
-    """The inside of the window: it asks for the least room the window can do with, not for what it shows just now."""
-
-    def __init__(self, smallest: Callable[[], QSize]) -> None:
-        super().__init__()
-        self._smallest = smallest
-
-    def minimumSizeHint(self) -> QSize:
-        """The least room."""
-        return self._smallest()
 
 
 def _found(station: Station, studies: Studies) -> list[Finding]:
@@ -94,7 +80,8 @@ class MainWindow(QMainWindow):
         self._started = True
         self.setAcceptDrops(True)
         self._made: dict[str, QWidget] = {}
-        self._right = QWidget()
+        self.right = QWidget()
+        self._room = Room(self)
         self._lay_out()
         fill_menus(self)
         self._connect()
@@ -106,7 +93,7 @@ class MainWindow(QMainWindow):
         self.bench.build.open_drawer(settings.beside("parts.json"))
 
     def _lay_out(self) -> None:
-        page = _Page(self._smallest)
+        page = Squeezed(self._room.smallest)
         page.setObjectName("page")
         self.setCentralWidget(page)
         column = QVBoxLayout(page)
@@ -117,26 +104,26 @@ class MainWindow(QMainWindow):
         row = QHBoxLayout()
         row.setSpacing(0)
         row.addWidget(self.order)
-        self._middle = QWidget()
-        middle = QVBoxLayout(self._middle)
+        self.middle = QWidget()
+        middle = QVBoxLayout(self.middle)
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
         middle.addWidget(self.stack, 1)
         middle.addWidget(self.changes)
-        row.addWidget(self._middle, 1)
-        right = QVBoxLayout(self._right)
+        row.addWidget(self.middle, 1)
+        right = QVBoxLayout(self.right)
         right.setContentsMargins(0, 0, 0, 0)
         right.setSpacing(0)
         right.addWidget(self.vials, 1)
         right.addWidget(self.band)
-        row.addWidget(self._right)
+        row.addWidget(self.right)
         column.addLayout(row, 1)
         column.addWidget(self.rail)
 
     def _connect(self) -> None:
         self.bench.refused.connect(self._refused)
         self.order.chosen.connect(self.go)
-        self.header.turn.toggled.connect(lambda _: self._fit_columns())
+        self.header.turn.toggled.connect(lambda _: self._room.fit())
         self.changes.chosen.connect(self.go_to)
         self.newjob.started.connect(self._start_new)
         self.newjob.cancelled.connect(self._back)
@@ -212,7 +199,7 @@ class MainWindow(QMainWindow):
             widget.setVisible(shown)
         self.header.show_job(shown)
         self.header.turn.setChecked(False)
-        self._fit_columns()
+        self._room.fit()
 
     def ask_start(self) -> None:
         """The start page: ways to begin."""
@@ -325,10 +312,6 @@ class MainWindow(QMainWindow):
         self.bench.paper_size = size
         self.settings.remember_paper(size)
 
-    def swap_look(self) -> None:
-        """From the light look to the dark one, or back."""
-        self.set_look("night" if self.look.name == "paper" else "paper")
-
     def step_scale(self, step: int) -> None:
         """One scale larger (+1) or smaller."""
         index = SCALES.index(self.look.percent) if self.look.percent in SCALES else 0
@@ -355,39 +338,13 @@ class MainWindow(QMainWindow):
         if maximized:
             self.setWindowState(Qt.WindowState.WindowMaximized)
 
-    def _smallest(self) -> QSize:
-        """The smallest window: the stations as a strip, vials and page in turns, and a page that scrolls."""
-        px = self.look.px
-        wide = max(px(_STRIP_WIDTH) + self.stack.minimumSizeHint().width(), self.header.minimumSizeHint().width(),
-                   self.rail.minimumSizeHint().width())  # fmt: skip
-        order = self.order.buttons
-        middle = max(len(order) * (px(_LINE_HEIGHT) + 2) + 16, self.stack.minimumSizeHint().height())
-        return QSize(wide, self.header.minimumSizeHint().height() + middle + self.rail.height())
-
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """What there is room for beside the page."""
         super().resizeEvent(event)
-        self._fit_columns()
-
-    def _fit_columns(self) -> None:
-        """Stations with words, or as a strip; vials beside the page, or in turns with it where there is no room."""
-        px, page = self.look.px, self.stack.minimumSizeHint().width()
-        beside = self.width() >= px(_STRIP_WIDTH) + px(_VIALS_WIDTH) + page
-        full = self.width() >= px(_ORDER_WIDTH) + px(_VIALS_WIDTH) + page
-        self.order.setFixedWidth(px(_ORDER_WIDTH if full or (not beside and self._roomy()) else _STRIP_WIDTH))
-        at_work = self.order.isVisibleTo(self)
-        self.header.turn.setVisible(at_work and not beside)
-        turned = self.header.turn.isChecked() and not beside
-        self._right.setVisible(at_work and (beside or turned))
-        self._middle.setVisible(not turned)
-        self._right.setFixedWidth(px(_VIALS_WIDTH)) if beside else self._right.setMaximumWidth(_WIDEST)
-
-    def _roomy(self) -> bool:
-        """Whether the stations have room for words where vials and page take turns."""
-        return self.width() >= self.look.px(_ORDER_WIDTH) + self.stack.minimumSizeHint().width()
+        self._room.fit()
 
     def _size_columns(self) -> None:
-        self._fit_columns()
+        self._room.fit()
         self.rail.setFixedHeight(self.look.px(116 if self.look.glove else 84))
 
     def focusNextPrevChild(self, next: bool) -> bool:  # noqa: A002 - Qt's own name

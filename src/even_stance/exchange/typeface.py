@@ -83,8 +83,8 @@ def markup(text: str, bold: bool = False) -> str:
     """A text for a paragraph: marks of the markup escaped, letters that ours lacks in their own typeface."""
     main, said = BOLD if bold else TEXT, ""
     for name, piece in runs(text, bold):
-        safe = piece.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
-        said += safe if name == main else f'<font name="{name}">{safe}</font>'
+        plain = piece.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+        said += plain if name == main else f'<font name="{name}">{plain}</font>'
     return said
 
 

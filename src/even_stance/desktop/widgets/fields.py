@@ -2,8 +2,8 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
@@ -159,6 +159,15 @@ class NumberField(QLineEdit):
         self.setAccessibleDescription(problem)
         if self.complaint is not None:
             self.complaint(problem)
+
+    def event(self, event: QEvent | None) -> bool:
+        """Ctrl+Z takes back typing while there is some; once it was entered, it takes back what it did to the job."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
+            undo, redo = QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo
+            if (event.matches(undo) or event.matches(redo)) and self.text() == self._shown:
+                event.ignore()
+                return False
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape brings back the last good value."""
