@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator, Sequence
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import (
     QButtonGroup,
@@ -58,6 +58,7 @@ class Scrolled(QScrollArea):
         self.setWidgetResizable(True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setWidget(page)
+        page.installEventFilter(self)
 
     def refresh(self) -> None:
         """Let the page catch up."""
@@ -70,6 +71,12 @@ class Scrolled(QScrollArea):
         """A narrower page is a higher one."""
         super().resizeEvent(event)
         self._fit()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Other words want other room."""
+        if watched is self.page and event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self._fit()
+        return super().eventFilter(watched, event)
 
     def _fit(self) -> None:
         """As high as its words need where they wrap at this width: Qt would squeeze them into what one line needs."""
