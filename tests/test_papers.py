@@ -207,6 +207,14 @@ def test_the_report_has_all_of_the_car_and_no_nearly_empty_last_page() -> None:
         assert len(pages[-1].split("\n")) >= 8
 
 
+def test_scale_bars_are_in_the_units_of_the_job(trail_job: Job) -> None:
+    """Bars of the measuring sheet were in inches on a metric job."""
+    for units, mine, other in (("us", " in, 1:", " mm, 1:"), ("metric", " mm, 1:", " in, 1:")):
+        text = " ".join(_pages(paper_of(trail_job.model_copy(update={"units": units}), "measuring-sheet")))
+        assert mine in text
+        assert other not in text
+
+
 def test_words_on_drawings_lie_clear_of_links_and_of_each_other() -> None:
     stroke = (0.0, 50.0, 100.0, 50.0, 4.0)
     taken: list[Box] = []

@@ -51,7 +51,7 @@ def _strokes(path: Path, page: int = 0) -> list[np.ndarray]:  # type: ignore[typ
 def test_a_meter_on_the_car_is_as_long_as_the_scale_says(trail_job: Job, tmp_path: Path, width: float) -> None:
     shapes: list[Shape] = [Line(((0.0, 0.0), (1000.0, 0.0)), "lower"), Line(((0.0, 0.0), (300.0, 400.0)), "upper"),
                            Round((500.0, 200.0), 100.0, "tire")]  # fmt: skip
-    drawing = Drawing(shapes, (-100.0, 1100.0, -100.0, 600.0), width, 60.0)
+    drawing = Drawing(shapes, (-100.0, 1100.0, -100.0, 600.0), width, 60.0, "us")
     path = tmp_path / "scale.pdf"
     path.write_bytes(made_pdf(trail_job, "scale", [words("x"), drawing]))
     lengths = [float(np.linalg.norm(s[1] - s[0])) for s in _strokes(path)]

@@ -41,11 +41,6 @@ def _color(name: str) -> Any:
     return HexColor(_PRINTED[name])
 
 
-def plain(text: str) -> str:
-    """Text for a paragraph in typefaces that have its letters, marks of the markup escaped."""
-    return markup(text)
-
-
 @dataclass(frozen=True)
 class Setup:
     """How papers are made: on which paper, and from which file.
@@ -139,9 +134,7 @@ class Drawing(Flowable):  # type: ignore[misc]
         ratio: how many millimeters of car one millimeter of paper stands for.
     """
 
-    def __init__(
-        self, shapes: Sequence[Shape], frame: Frame, width_mm: float, height_mm: float, units: System = "us"
-    ) -> None:
+    def __init__(self, shapes: Sequence[Shape], frame: Frame, width_mm: float, height_mm: float, units: System) -> None:
         super().__init__()
         self._shapes, self._shown = shapes, frame
         self.width, self.height = width_mm * mm, height_mm * mm

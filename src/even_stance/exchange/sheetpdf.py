@@ -38,7 +38,7 @@ def sheet_pdf(job: Job) -> bytes:
             lines.append(
                 words(f"{field.title}:  {_blank(job, field) if mean is None else _value(job, field, mean.value)}")
             )
-        row = Table([[Drawing(*step_picture(job, step), 62, 34), lines]], colWidths=[66 * mm, 108 * mm])
+        row = Table([[Drawing(*step_picture(job, step), 62, 34, job.units), lines]], colWidths=[66 * mm, 108 * mm])
         row.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("BOTTOMPADDING", (0, 0), (-1, -1), 4)]))
         story.append(KeepTogether([*head, row]))
     return made_pdf(job, "measuring sheet", story)

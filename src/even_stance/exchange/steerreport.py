@@ -78,7 +78,7 @@ def beam_pages(job: Job, axle: Axle) -> list[Any]:
     views: tuple[tuple[View, float], ...] = (("rear", 58), ("plan", 62))
     for view, height in views:
         frame = view_frame(job.vehicle, axle, view, False)
-        picture = Drawing(car_shapes(job.vehicle, places, view, axle.key), frame, 178, height)
+        picture = Drawing(car_shapes(job.vehicle, places, view, axle.key), frame, 178, height, job.units)
         name, how = VIEW_TITLES[view]
         said = words(f"{name.capitalize()}, {how}; {picture.scale_words}.", "faint")
         story.append(KeepTogether([picture, said]))
