@@ -27,7 +27,7 @@ CLAIMS: dict[FaultKey, str] = {
     "contact": "something touches at full bump", "scales": "one corner carries too much",
 }  # fmt: skip
 _LINKS = ("Lower left", "Lower right", "Upper left", "Upper right")
-_MARK = {"tape": MM_PER_INCH / 16, "angle_finder": 0.1, "scales": 0.5}
+_MARK = {"tape": MM_PER_INCH / 16, "scales": 0.5}
 HANDS = ("right hand", "left hand")
 
 
@@ -36,7 +36,7 @@ class Measure:
     """One thing that can be measured.
 
     Attributes:
-        key, words: which; tool: with what; designed: what the sheet says; truth: what it is, in mm, degrees or kg, or 0
+        key, words: which; tool: with what; designed: what the sheet says; truth: what it is, in mm or kg, or 0
             for a right-hand thread and 1 for a left-hand one; tells: the fault that it gives away.
     """
 
@@ -52,7 +52,7 @@ class Measure:
     def sure(self) -> float:
         """The tool's +/-, in its unit."""
         kind = TOOLS[self.tool]
-        return {"tape": kind.length_mm, "angle_finder": kind.angle_deg, "scales": kind.mass_kg}.get(self.tool, 1.0)
+        return kind.mass_kg if self.tool == "scales" else kind.length_mm
 
 
 @dataclass(frozen=True, eq=False)
