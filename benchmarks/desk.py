@@ -37,9 +37,9 @@ app = application()
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
-from even_stance.exchange.demo import demo_jobs
+from even_stance.exchange.demo import demo_job
 look = Look(); look.use("paper", 100)
-window = MainWindow(demo_jobs()[0], look, Settings(Path("none")), Path("none"))
+window = MainWindow(demo_job(0), look, Settings(Path("none")), Path("none"))
 show(window); app.processEvents(); window.repaint()
 """
 EMPTY = """

@@ -20,8 +20,9 @@ from even_stance.judgement.heights import heights_words
 from even_stance.judgement.search.holefinder import brackets_of, find_holes
 from even_stance.judgement.search.limits import Freedom
 from even_stance.judgement.search.moves import moves, pairs
-from even_stance.judgement.search.solvefor import SOLVABLE, solve_for
+from even_stance.judgement.search.solvefor import solve_for
 from even_stance.judgement.search.suggestions import advise
+from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import judge, miss
 from even_stance.shop.findings import shop_findings
 from even_stance.shop.lowest import low_places
@@ -117,7 +118,7 @@ def test_holes_solve_heights_and_sweeps(base: BaseKey, key: str) -> None:
         for name in set(tries.values) & set(values):
             assert float(values[name][0]) == pytest.approx(float(tries.values[name][row]), rel=1e-9, abs=1e-9)
     study = study_axle(job.vehicle, axle, 0.0, 0.0)
-    name = next(f.key for f in study.figures if f.key in SOLVABLE)
+    name = next(f.key for f in study.figures if STANDARDS[f.key].solvable)
     now = study.figure(name).value  # type: ignore[union-attr]
     free = [
         Freedom(spot, 2, -60.0, 60.0)

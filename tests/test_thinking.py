@@ -18,8 +18,9 @@ from even_stance.judgement.search.holefinder import brackets_of, find_holes, sec
 from even_stance.judgement.search.limits import LEAST_HEIGHT_MM, Freedom
 from even_stance.judgement.search.movers import movers
 from even_stance.judgement.search.score import key_score, score
-from even_stance.judgement.search.solvefor import SOLVABLE, solve_for
+from even_stance.judgement.search.solvefor import solve_for
 from even_stance.judgement.search.suggestions import advise
+from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import miss
 from even_stance.study.answers import answers_at, posture_keys
 from even_stance.study.figures import figure_slopes, study_axle
@@ -294,7 +295,7 @@ def test_solve_for_says_why_it_cannot(trail_job: Job) -> None:
 
 def test_solve_for_knows_every_figure_it_offers(coupe_job: Job) -> None:
     study = _study(coupe_job)
-    keys = [f.key for f in study.figures if f.key in SOLVABLE]
+    keys = [f.key for f in study.figures if STANDARDS[f.key].solvable]
     assert {"anti_squat_axle_pct", "roll_steer_pct", "side_shift_mm", "pinion_joint_deg"} <= set(keys)
     targets = {k: study.figure(k).value for k in keys}
     solved = solve_for(coupe_job, "rear", targets, [Freedom(Spot("rear", "Upper", "chassis"), 2, -30.0, 30.0)])

@@ -223,12 +223,12 @@ def test_every_joint_is_a_row_of_the_table_with_its_hole_kept(open_window: Open)
     assert mount_of(window.bench.job, UPPER).hole == hole
 
 
-def test_findings_of_measuring_stand_in_the_work_order(open_window: Open) -> None:
+def test_findings_of_measuring_stand_in_the_work_order(open_window: Open, qtbot: QtBot) -> None:
     window = open_window(1)
     codes = {f.code for f in window.bench.findings()}
     assert {"odd-reading", "square", "cg-guess"} <= codes
     button = window.order.buttons["stance"]
-    assert "3 to look at" in button.accessibleName()
+    qtbot.waitUntil(lambda: "3 to look at" in button.accessibleName())  # looked for once the window stands
     assert "does not belong" in button.toolTip()
     window.go("stance")
     window.station("stance").turn_to(HEIGHTS)

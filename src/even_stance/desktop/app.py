@@ -21,12 +21,13 @@ from even_stance.desktop.look import SCALES, Look, LookName
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import DisplayError
-from even_stance.exchange.demo import demo_jobs
+from even_stance.exchange.demo import demo_job
 from even_stance.exchange.recovery import private_folder
 from even_stance.exchange.wholefile import PRIVATE, write_whole
 from even_stance.units import HABITS
 
 _SWITCH_S = 5e-5
+_ARENA_MAX = -8
 _USUAL_PX = 13.3  # 10 points at 96 dots an inch, as most desktops begin
 
 
@@ -42,7 +43,17 @@ def application() -> QApplication:
         # Studies run in threads beside the window: a thread that holds the interpreter lets go of it this soon, so that
         # the window, which needs it often and briefly, does not wait for it each time.
         sys.setswitchinterval(_SWITCH_S)
+        _share_memory()
     return app
+
+
+def _share_memory() -> None:
+    """Threads take memory from one place: left to itself, the C library gives each thread a store of its own, which
+    keeps what the thread's study has let go of (mallopt(3), M_ARENA_MAX; other C libraries have no such call).
+    """
+    mallopt = getattr(ctypes.CDLL(None), "mallopt", None)
+    if mallopt is not None:
+        mallopt(_ARENA_MAX, 1)
 
 
 def of_the_system(app: QApplication) -> tuple[LookName, int]:
@@ -98,7 +109,7 @@ def open_window(path: Path | None, demo: bool = False) -> int:
     settings = Settings(user_config_path("even-stance") / "look.json")
     look = Look()
     look.use(*(settings.recall() or of_the_system(app)), settings.recall_glove())
-    window = MainWindow(demo_jobs()[0], look, settings)
+    window = MainWindow(demo_job(0), look, settings)
     guard(window)
     show(window)
     if path is not None:

@@ -12,7 +12,7 @@ from even_stance.desktop.exporting import ask_path, opening
 from even_stance.desktop.papers import PaperWriter
 from even_stance.desktop.widgets.banner import Banner
 from even_stance.errors import JobFileChangedError, JobFileError
-from even_stance.exchange.demo import demo_jobs
+from even_stance.exchange.demo import demo_job
 from even_stance.exchange.jobfile import SUFFIX, changed_outside, load_job, save_job
 from even_stance.exchange.recovery import Autosave, Recovered, find_recovered, forget, recovery_folder
 from even_stance.exchange.wholefile import clear_leftovers
@@ -165,7 +165,7 @@ class Files(QObject):
 
     def open_demo(self, index: int) -> None:
         """Lay one of the demo jobs on the bench."""
-        self.open_job(demo_jobs()[index])
+        self.open_job(demo_job(index))
 
     def ask_open(self) -> QFileDialog:
         """Ask which file to open."""

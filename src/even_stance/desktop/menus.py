@@ -11,7 +11,7 @@ from even_stance.desktop.look import SCALES, LookName
 from even_stance.desktop.selection import PaperSize
 from even_stance.desktop.stations import STATIONS
 from even_stance.errors import StanceError
-from even_stance.exchange.demo import demo_jobs
+from even_stance.exchange.demo import demo_names
 
 if TYPE_CHECKING:
     from even_stance.desktop.window import MainWindow
@@ -57,8 +57,8 @@ def _job_menu(window: "MainWindow") -> None:
     _action(window, menu, "Open…", QKeySequence.StandardKey.Open, files.ask_open)
     _late(menu, "Worked on last", lambda m: _fill_recent(window, m))
     demos = _late(menu, "Demo jobs", lambda _: None)
-    for i, job in enumerate(demo_jobs()):
-        _action(window, demos, job.name, None, partial(files.open_demo, i))
+    for i, name in enumerate(demo_names()):
+        _action(window, demos, name, None, partial(files.open_demo, i))
     menu.addSeparator()
     _action(window, menu, "Save", QKeySequence.StandardKey.Save, files.save)
     _action(window, menu, "Save as…", "Ctrl+Shift+S", files.ask_save_as)

@@ -10,11 +10,11 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, 
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words, plain_tip
 from even_stance.desktop.widgets.sketch import Sketch
+from even_stance.exchange.demo import demo_job, demo_names
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.study.floor import car_shapes
 from even_stance.study.frame import view_frame
 from even_stance.study.places import study_places
-from even_stance.vehicle.job import Job
 
 _WAYS = (
     ("new", "Begin a job", "Name, wheelbase, track, tires and a layout: a linkage to make your own, already judged."),
@@ -35,7 +35,7 @@ class StartPanel(QWidget):
     demo = pyqtSignal(int)
     recent = pyqtSignal(object)
 
-    def __init__(self, look: Look, demos: Sequence[Job]) -> None:
+    def __init__(self, look: Look) -> None:
         super().__init__()
         self._look = look
         outer = QHBoxLayout(self)
@@ -47,7 +47,7 @@ class StartPanel(QWidget):
         self.picture = Sketch(look, "A made-up car on its links")
         self.picture.setMinimumHeight(look.px(150))
         column.addWidget(self.picture, 3)
-        self._job, self._drawn = demos[0], False
+        self._drawn = False
         head = PlainLabel("Even Stance")
         head.setProperty("role", "head")
         column.addWidget(head)
@@ -72,7 +72,7 @@ class StartPanel(QWidget):
         self.ways["measure"].clicked.connect(lambda _=False: self.chosen.emit("measure"))
         self.ways["demo"].clicked.connect(lambda _=False: self.demo.emit(0))
         names = QHBoxLayout()
-        self.demos = [self._small(names, d.name, partial(self.demo.emit, i)) for i, d in enumerate(demos)]
+        self.demos = [self._small(names, name, partial(self.demo.emit, i)) for i, name in enumerate(demo_names())]
         names.addStretch(1)
         grid.addLayout(names, len(_WAYS), 1)
         column.addLayout(self._others())
@@ -96,7 +96,7 @@ class StartPanel(QWidget):
         """The whole of a car from its left, drawn when it is first seen: what this program is about, at a glance."""
         if self._drawn:
             return
-        self._drawn, vehicle = True, self._job.vehicle
+        self._drawn, vehicle = True, demo_job(0).vehicle
         rear = vehicle.axles[-1]
         shapes = car_shapes(vehicle, study_places(vehicle), "side", rear.key)
         self.picture.show_shapes(shapes, view_frame(vehicle, rear, "side", True))

@@ -32,7 +32,6 @@ from even_stance.desktop.taborder import step_focus
 from even_stance.desktop.vials import Vials
 from even_stance.desktop.widgets.banner import Banner
 from even_stance.desktop.workorder import WorkOrder
-from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import SUFFIX
 from even_stance.judgement.changes import Change
 from even_stance.judgement.findings import Finding
@@ -69,7 +68,7 @@ class MainWindow(QMainWindow):
         self.stack = QStackedWidget()
         self.newjob = NewJobPanel(self.bench)
         self._new_place = Scrolled(self.newjob)
-        self.welcome = StartPanel(look, demo_jobs())
+        self.welcome = StartPanel(look)
         self._start_place = Scrolled(self.welcome)
         for place in (self._new_place, self._start_place):
             self.stack.addWidget(place)

@@ -12,7 +12,6 @@ from even_stance.judgement.explain import explain
 from even_stance.judgement.search.holefinder import find_holes, second_pass
 from even_stance.judgement.search.limits import Freedom
 from even_stance.judgement.search.solvefor import Solved, solve_for
-from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.verdicts import judge
 from even_stance.replies.reply import Number, Reply, Words, axle_of, number, numbers
 from even_stance.study.answers import answers_at
@@ -165,15 +164,12 @@ def freedom(job: Job, axle: str, text: str) -> Freedom:
 
 
 def target(text: str) -> tuple[str, float]:
-    """A wanted number, from “anti_squat_axle_pct=80”.
+    """A wanted number, from “anti_squat_axle_pct=80”, “length:Upper left=620” or “flat:anti_squat_axle_pct=10”.
 
     Raises:
-        InputError: no such number can be solved for.
+        InputError: what follows the sign is no number.
     """
     key, _, value = text.partition("=")
-    solvable = [k for k, s in STANDARDS.items() if s.solvable]
-    if key not in solvable:
-        raise InputError("--want", f"“{key}” cannot be solved for.", f"There are: {', '.join(solvable)}.")
     return key, parse_number(value, f"--want {key}")
 
 

@@ -1,15 +1,18 @@
 """The whole build sheet of a job at once: cut list, strength, counting, plates."""
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from even_stance.judgement.build import judged_links
 from even_stance.judgement.verdicts import Verdict
 from even_stance.shop.counting import Counted, count_parts
-from even_stance.shop.plates import Template, plates_of
 from even_stance.study.cutlist import CutPiece, cut_list, without_parts
 from even_stance.study.pieces import Piece
 from even_stance.study.strength import LinkUse
 from even_stance.vehicle.job import Job
+
+if TYPE_CHECKING:
+    from even_stance.shop.plates import Template
 
 
 @dataclass(frozen=True, eq=False)
@@ -27,7 +30,7 @@ class BuildStudy:
     uses: tuple[LinkUse, ...]
     verdicts: tuple[Verdict, ...]
     counted: Counted
-    plates: tuple[Template, ...]
+    plates: "tuple[Template, ...]"
 
     def use_of(self, axle: str, part: str) -> LinkUse | None:
         """The strength of one link."""
@@ -36,6 +39,8 @@ class BuildStudy:
 
 def study_build(job: Job) -> BuildStudy:
     """Work out the build sheet of a job."""
+    from even_stance.shop.plates import plates_of  # noqa: PLC0415 - shapes of plates need a library of their own
+
     vehicle = job.vehicle
     uses, verdicts = judged_links(job)
     return BuildStudy(

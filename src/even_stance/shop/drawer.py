@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -12,7 +13,11 @@ from even_stance.vehicle.build import MOST_PARTS, AnyPart, Part
 from even_stance.vehicle.complaints import complaint
 
 FORMAT = "even-stance-drawer"
-_PART: TypeAdapter[AnyPart] = TypeAdapter(Part)
+
+
+@lru_cache(maxsize=1)
+def _part() -> TypeAdapter[AnyPart]:
+    return TypeAdapter(Part)
 
 
 def dump_drawer(parts: Sequence[AnyPart]) -> str:
@@ -40,7 +45,7 @@ def load_drawer(text: str) -> list[AnyPart]:
     found: list[AnyPart] = []
     for i, row in enumerate(kept["parts"]):
         try:
-            found.append(_PART.validate_json(json.dumps(row)))
+            found.append(_part().validate_json(json.dumps(row)))
         except ValidationError as error:
             field, wrong = complaint(error)
             raise InputError(f"Part {i + 1}, {field}", wrong) from None

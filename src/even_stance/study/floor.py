@@ -60,6 +60,7 @@ def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: 
         *(faint if view != "rear" else []),
         *ground,
         *mine,
+        *(Mark(project(view, p.at.xyz), "cross", "landmark", p.name) for p in vehicle.landmarks),
     ]
 
 

@@ -37,6 +37,7 @@ STYLES: dict[str, Style] = {
     "shaft": Style("steel", layer="DRIVESHAFT", edge="ink"),
     "engine": Style("steel", layer="POWERTRAIN", edge="faint"),
     "mark": Style("accent", layer="POWERTRAIN"),
+    "landmark": Style("faint", layer="PLACES"),
     "upper": Style("upper", layer="UPPER_LINKS", edge="upper"),
     "lower": Style("lower", layer="LOWER_LINKS", edge="lower"),
     "lateral": Style("lateral", layer="LATERAL", edge="lateral"),

@@ -2,15 +2,18 @@
 
 from functools import lru_cache
 from itertools import pairwise
+from typing import TYPE_CHECKING
 
 import numpy as np
-import shapely
 
 from even_stance.errors import InputError
 from even_stance.mechanics.cores import Core, ball, hull, round_bar, tube
 from even_stance.mechanics.solids import prism
 from even_stance.mechanics.vectors import Array
 from even_stance.vehicle.things import AnyShape, Arch, Ball, Block, Pair, Plate, Round, Run, Tunnel, plane_axes
+
+if TYPE_CHECKING:
+    import shapely
 
 SHEET_MM = 2.0  # sheet metal, as most is
 _ARCH_PIECES = 10
@@ -90,12 +93,14 @@ def _pushed(outline: Array, plane: str, start: float, thick: float) -> Core:
     return hull(*prism(corners, run))
 
 
-def polygon_of(corners: tuple[Pair, ...], holes: tuple[tuple[Pair, ...], ...] = ()) -> shapely.Polygon:
+def polygon_of(corners: tuple[Pair, ...], holes: tuple[tuple[Pair, ...], ...] = ()) -> "shapely.Polygon":
     """An outline as an area.
 
     Raises:
         InputError: it crosses itself or has no area.
     """
+    import shapely  # noqa: PLC0415 - only outlines need it, and a car may have none
+
     area = shapely.Polygon(corners, holes)
     if area.convex_hull.area < 1.0:
         raise InputError("Outline", "has no area.", "Give at least three corners that do not lie on one line.")
@@ -112,8 +117,10 @@ def _plate(form: Plate) -> tuple[Core, ...]:
     return tuple(_pushed(ring, form.plane, form.start_mm, form.thick_mm) for ring in rings)
 
 
-def convex_pieces(area: shapely.Polygon) -> list[shapely.Polygon]:
+def convex_pieces(area: "shapely.Polygon") -> "list[shapely.Polygon]":
     """An area in convex pieces that together are the area."""
+    import shapely  # noqa: PLC0415 - as above
+
     if area.convex_hull.area - area.area < 1e-6 * area.area:
         return [area]
     pieces = [p for p in shapely.constrained_delaunay_triangles(area).geoms if p.area > 1e-6]

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 from even_stance.vehicle.build import BuildSheet
 from even_stance.vehicle.driveline import Powertrain, Shaft, Yoke
 from even_stance.vehicle.members import AnyMember, Member
-from even_stance.vehicle.records import Length, Mass, Name, PositiveLength, Record, Share
+from even_stance.vehicle.records import Length, Mass, Name, Point, PositiveLength, Record, Share
 from even_stance.vehicle.springs import AnySpring, Cargo, SpringUnit
 from even_stance.vehicle.steering import Steering
 from even_stance.vehicle.things import MOST_THINGS, Clearances, Thing
@@ -17,6 +17,7 @@ from even_stance.vehicle.things import MOST_THINGS, Clearances, Thing
 LOADED_SHARE = 0.465
 MOST_MEMBERS = 24  # more than any axle has
 MOST_SPRINGS = 24
+MOST_LANDMARKS = 40
 
 
 class Tire(Record):
@@ -169,6 +170,13 @@ class Frame(Record):
 CgSource = Literal["bellhousing", "camshaft", "measured", "typed"]
 
 
+class Landmark(Record):
+    """A place on the car that others are seen against, such as the bumper or a rocker; nothing is reckoned with it."""
+
+    name: Name
+    at: Point
+
+
 class Vehicle(Record):
     """One vehicle standing at ride height.
 
@@ -180,6 +188,7 @@ class Vehicle(Record):
             staying where it is as an axle rises over a bump; or the ground as the car then stands, come down on it.
         powertrain: engine and gearbox on their mounts, once measured.
         cargo: what it carries besides what was on the scales.
+        landmarks: places that were given a name, to see others against.
         things, clearances: what can be hit besides, and what gaps are wanted; build: what is bought and cut.
         wheelbase_sure_mm: +/- of the wheelbase (a tape: 1/16 in).
         ride_sure_mm: how far off its ride height the car may have stood when it was measured, +/- (1/8 in: common
@@ -198,6 +207,7 @@ class Vehicle(Record):
     frame: Frame = Frame()
     powertrain: Powertrain | None = None
     cargo: Annotated[tuple[Cargo, ...], Field(max_length=40)] = ()
+    landmarks: Annotated[tuple[Landmark, ...], Field(max_length=MOST_LANDMARKS)] = ()
     things: Annotated[tuple[Thing, ...], Field(max_length=MOST_THINGS)] = ()
     clearances: Clearances = Clearances()
     build: BuildSheet = BuildSheet()
@@ -217,6 +227,10 @@ class Vehicle(Record):
                     f"the output of the {key} axle cannot be on the {on} axle; choose another or the gearbox"
                 )
         self._things_hang(keys)
+        called = [p.name for p in self.landmarks]
+        if len(set(called)) != len(called):
+            twice = next(n for n in called if called.count(n) > 1)
+            raise ValueError(f"two places are called “{twice}”; give each its own name")
         if sum(a.drive_share for a in self.axles) > 1.0 + 1e-6:
             raise ValueError("the drive shares of the axles add up to more than 100 %")
         if sum(a.brake_share for a in self.axles) > 1.0 + 1e-6:

@@ -18,7 +18,7 @@ class Record(BaseModel):
     """A frozen record. Unknown keys are refused, numbers must be numbers."""
 
     __slots__ = ("_hashed",)
-    model_config = ConfigDict(frozen=True, extra="forbid", strict=True, allow_inf_nan=False)
+    model_config = ConfigDict(frozen=True, extra="forbid", strict=True, allow_inf_nan=False, defer_build=True)
 
     def __hash__(self) -> int:
         """Worked out once: studies are kept by the records they read. A slot, since copies must not take it along."""

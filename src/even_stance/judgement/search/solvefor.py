@@ -7,24 +7,18 @@ import numpy as np
 
 from even_stance.errors import InputError
 from even_stance.judgement.search.limits import Freedom, Limits, limits_of, within_rail
-from even_stance.judgement.standards import STANDARDS
-from even_stance.judgement.verdicts import TITLES, format_value
+from even_stance.judgement.search.wishes import Wish, try_layouts, wish_of
 from even_stance.judgement.wording import SEEN_MM, bracket_words, move_words
 from even_stance.mechanics.vectors import Array
-from even_stance.study.answers import study_postures
-from even_stance.study.figures import WORST, triangulation_pairs
-from even_stance.study.model import layout_of, linkage_from, mount_points
-from even_stance.study.sensitivity import triangulation
-from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.study.model import layout_of, mount_points
+from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Edit, move_by
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import Spot, mount_of, twin_of
 
-# What counts as one step off a target, by the kind of figure: percent, mm, degrees.
-_SCALES = {"pct": 5.0, "mm": 10.0, "deg": 0.5}
-SOLVABLE = tuple(key for key, standard in STANDARDS.items() if standard.solvable)
 _NEARNESS = 1e-3
 _REACHED = 0.1  # of a step
+_FAR = 1e6
 
 
 @dataclass(frozen=True)
@@ -32,12 +26,14 @@ class Solved:
     """What came out.
 
     Attributes:
-        reached: whether all targets are met; values: the figures it comes to; moves: in words, one line a bracket.
+        reached: whether all targets are met; values: what it comes to, by key, and in words; moves: in words, one line
+            a bracket.
         edit: makes it so; words: what was found, and where it is stuck when the targets cannot be had.
     """
 
     reached: bool
     values: dict[str, float]
+    values_words: str
     moves: tuple[str, ...]
     edit: Edit
     words: str
@@ -59,7 +55,8 @@ def solve_for(
     Args:
         job: the job.
         key: the axle.
-        targets: wanted value of each figure.
+        targets: what each thing asked for should be, by key (judgement/search/wishes.py): the most it may be, where
+            that is what is asked.
         freedoms: what may move, and how far.
         stopped: asked between steps; True ends with the best so far.
         clear_of_frame: keep brackets clear of the frame rails, those on the axle also at full bump.
@@ -70,8 +67,8 @@ def solve_for(
     from scipy.optimize import least_squares  # noqa: PLC0415 - large: loaded beside the window, when first asked
 
     axle = job.vehicle.axle(key)
-    _check(job, axle, targets, freedoms)
-    problem = _Problem(job.vehicle, axle, targets, freedoms, job)
+    wishes = _checked(job, axle, targets, freedoms)
+    problem = _Problem(job, axle, wishes, list(targets.values()), freedoms)
     limits = limits_of(job, freedoms, clear_of_frame)
     bounds = np.array([m.low for m in limits]), np.array([m.high for m in limits])
     rng = np.random.default_rng(1)
@@ -89,29 +86,24 @@ def solve_for(
     return _told(job, problem, best[1], best[0] < _REACHED, limits)
 
 
-def _check(job: Job, axle: Axle, targets: dict[str, float], freedoms: list[Freedom]) -> None:
-    """Refuse what cannot be solved for."""
+def _checked(job: Job, axle: Axle, targets: dict[str, float], freedoms: list[Freedom]) -> list[Wish]:
+    """What is asked for; refuses what cannot be solved for."""
     if not targets:
         raise InputError("Solve", "no number is asked for.", "Tick at least one and type what it should be.")
+    wishes = [wish_of(job.vehicle, axle, key) for key in targets]
     if not freedoms:
         raise InputError("Solve", "no point may move.", "Tick at least one bracket and how it may move.")
-    answers = study_postures(job.vehicle, axle, np.zeros(1), np.zeros(1))
-    for name in targets:
-        known = name in answers.values or name in WORST
-        if not known and not (name == "triangulation_deg" and triangulation_pairs(axle) is not None):
-            raise InputError("Solve", f"this axle has no {TITLES.get(name, name).lower()}.", "Untick it.")
     for f in freedoms:
         if not f.low_mm < f.high_mm:
             raise InputError(f.spot.words, "its limits leave it no room.", "Type a lower and a higher limit.")
+    return wishes
 
 
 class _Problem:
     """The figures of an axle as a function of the free coordinates."""
 
-    def __init__(
-        self, vehicle: Vehicle, axle: Axle, targets: dict[str, float], freedoms: list[Freedom], job: Job
-    ) -> None:
-        self.vehicle, self.axle, self.targets, self.freedoms = vehicle, axle, targets, freedoms
+    def __init__(self, job: Job, axle: Axle, wishes: list[Wish], wanted: list[float], freedoms: list[Freedom]) -> None:
+        self.vehicle, self.axle, self.wishes, self.freedoms = job.vehicle, axle, wishes, freedoms
         self._layout, self._base = layout_of(axle), mount_points(axle)
         places = {Spot(axle.key, p.member.name, p.end): i for i, p in enumerate(self._layout.mounts)}
         moves = np.zeros((len(freedoms), *self._base.shape))
@@ -122,9 +114,9 @@ class _Problem:
             if twin is not None:
                 moves[n, places[twin], f.axis] = -side if f.axis == 1 else 1.0
         self._moves = moves
-        self._travel = np.array([0.0, axle.bump_mm, -axle.droop_mm])
-        self._wanted = np.array(list(targets.values()))
-        self._scale = np.array([_SCALES[k.rsplit("_", 1)[-1]] for k in targets])
+        self.wanted = np.array(wanted)
+        self._at_most = np.array([w.at_most for w in wishes])
+        self._scale = np.array([w.step for w in wishes])
 
     def points(self, x: Array) -> Array:
         """All mounts at free coordinates (..., f), mm, shape (..., m, 3)."""
@@ -133,25 +125,17 @@ class _Problem:
 
     def figures(self, x: Array) -> Array:
         """The figures asked for, shape (variants, targets), for coordinates (variants, f)."""
-        points = self.points(x)
-        linkage = linkage_from(self.axle, self._layout, points[:, None])
-        answers = study_postures(self.vehicle, self.axle, self._travel, self._travel, linkage)
-        found = []
-        for key in self.targets:
-            if key == "triangulation_deg":
-                pairs = triangulation_pairs(self.axle)
-                assert pairs is not None
-                found.append(triangulation(self._layout, points, pairs))
-            elif key in WORST:
-                found.append(np.abs(answers.values[WORST[key]][:, 1:]).max(axis=1))
-            else:
-                found.append(answers.values[key][:, 0])
-        return np.nan_to_num(np.stack(found, axis=1), nan=1e4)
+        tried = try_layouts(self.vehicle, self.axle, self.points(x), self.wishes)
+        found = np.stack([w.read(tried) for w in self.wishes], axis=1)
+        return np.nan_to_num(found, nan=_FAR, posinf=_FAR, neginf=-_FAR)
 
     def misses(self, x: Array) -> Array:
         """How far off the targets, in steps, shape (targets,)."""
-        missed: Array = (self.figures(x[None])[0] - self._wanted) / self._scale
-        return missed
+        return self._missed(self.figures(x[None])[0])
+
+    def _missed(self, figures: Array) -> Array:
+        missed: Array = (figures - self.wanted) / self._scale
+        return np.where(self._at_most, np.maximum(missed, 0.0), missed)
 
     def residual(self, x: Array) -> Array:
         """What is made least: the misses, and a faint pull to stay near."""
@@ -161,17 +145,18 @@ class _Problem:
         """Derivative of the residual, from one batch of variants."""
         n, step = len(x), 0.05
         varied = np.concatenate((x + step * np.eye(n), x - step * np.eye(n)))
-        figures = self.figures(varied) / self._scale
-        slope = (figures[:n] - figures[n:]).T / (2 * step)
+        missed = self._missed(self.figures(varied))
+        slope = (missed[:n] - missed[n:]).T / (2 * step)
         return np.concatenate((slope, _NEARNESS / 100.0 * np.eye(n)))
 
 
 def _told(job: Job, problem: _Problem, x: Array, reached: bool, limits: list[Limits]) -> Solved:
     """What came of it, in words."""
-    values = dict(zip(problem.targets, problem.figures(x[None])[0].tolist(), strict=True))
+    values = {w.key: v for w, v in zip(problem.wishes, problem.figures(x[None])[0].tolist(), strict=True)}
     by_spot: dict[Spot, list[float]] = {}
     for f, mm in zip(problem.freedoms, x.tolist(), strict=True):
         by_spot.setdefault(f.spot, [0.0, 0.0, 0.0])[f.axis] += mm
+    comes_to = ", ".join(f"{w.title.lower()} {w.reading(values[w.key], job.units)}" for w in problem.wishes)
     lines, edits = [], []
     for spot, (ahead, out, up) in by_spot.items():
         side = 1.0 if mount_of(job, spot).at.y >= 0 else -1.0
@@ -188,15 +173,16 @@ def _told(job: Job, problem: _Problem, x: Array, reached: bool, limits: list[Lim
     odd = [bracket_words(s, twin_of(job, s)).lower() for s in by_spot if within_rail(job, s)]
     if odd:
         words += f" Drawn within the frame rail, so not kept clear of it: {', '.join(odd)}."
-    return Solved(reached, values, tuple(lines), Edit("Solve for wanted numbers", apply), words)
+    return Solved(reached, values, comes_to, tuple(lines), Edit("Solve for wanted numbers", apply), words)
 
 
 def _stuck(job: Job, problem: _Problem, x: Array, values: dict[str, float], limits: list[Limits]) -> str:
     """Why it could come no nearer, in words."""
     units = job.units
     short = [
-        f"{TITLES[k].lower()} comes to {format_value(k, values[k], units)}, {format_value(k, wanted, units)} was asked"
-        for (k, wanted), missed in zip(problem.targets.items(), problem.misses(x), strict=True)
+        f"{w.title.lower()} comes to {w.reading(values[w.key], units)}, {w.reading(wanted, units)} "
+        f"{'at most ' if w.at_most else ''}was asked"
+        for w, wanted, missed in zip(problem.wishes, problem.wanted.tolist(), problem.misses(x), strict=True)
         if abs(missed) >= _REACHED
     ]
     held = []

@@ -5,7 +5,7 @@ The window, the command line and the tests all use these and nothing else.
 
 from even_stance.vehicle.edits.arms import ARMS
 from even_stance.vehicle.edits.axles import set_axle, set_back, set_tire, set_wheelbase
-from even_stance.vehicle.edits.brackets import choose_hole, set_holes, set_joint, set_mount
+from even_stance.vehicle.edits.brackets import choose_hole, set_holes, set_joint, set_length, set_mount
 from even_stance.vehicle.edits.build import (
     change_parts,
     fit_parts,
@@ -74,7 +74,15 @@ from even_stance.vehicle.edits.things import (
     thing_named,
     want_gap,
 )
-from even_stance.vehicle.edits.whole import set_band, set_job, set_measuring, set_split, set_vehicle
+from even_stance.vehicle.edits.whole import (
+    drop_landmark,
+    put_landmark,
+    set_band,
+    set_job,
+    set_measuring,
+    set_split,
+    set_vehicle,
+)
 
 __all__ = [
     "ARMS",
@@ -89,6 +97,7 @@ __all__ = [
     "choose_hole",
     "copy_thing",
     "drive_from",
+    "drop_landmark",
     "fit_parts",
     "fresh_thing_name",
     "made",
@@ -100,6 +109,7 @@ __all__ = [
     "note_tried",
     "pair_of",
     "place_point",
+    "put_landmark",
     "put_mount",
     "put_thing",
     "raise_mounts",
@@ -114,6 +124,7 @@ __all__ = [
     "set_holes",
     "set_job",
     "set_joint",
+    "set_length",
     "set_log",
     "set_marks",
     "set_measuring",

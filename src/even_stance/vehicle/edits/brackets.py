@@ -1,11 +1,12 @@
 """Brackets and joints: holes, bolts, what joint is in a mount."""
 
+from math import dist
 from typing import Any
 
 from even_stance.errors import InputError
 from even_stance.vehicle.edits.arms import along_arm, drill_arm, put_in_arm
 from even_stance.vehicle.edits.edit import Edit, with_changes
-from even_stance.vehicle.edits.points import moved_point, put_mount
+from even_stance.vehicle.edits.points import moved_point, put_mount, shifted_mount
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import JOINT_TYPES, JointKind
 from even_stance.vehicle.records import Point
@@ -38,16 +39,21 @@ def choose_hole(spot: Spot, hole: int, both_sides: bool = True, merge: str | Non
     return Edit(f"{spot.words} to hole {hole + 1}", apply, merge)
 
 
-def set_holes(spot: Spot, count: int, pitch_mm: float, both_sides: bool = True) -> Edit:
-    """Give a bracket a number of holes, one above the other; the joint stays where it is, in the middle hole.
+def set_holes(spot: Spot, count: int, pitch_mm: float, both_sides: bool = True, used: int | None = None) -> Edit:
+    """Give a bracket a number of holes, one above the other; the joint stays where it is.
 
     An arm of the steering has them along it, the first nearest to what it turns about.
 
+    Args:
+        spot: the bracket; count, pitch_mm: how many holes, and how far apart.
+        both_sides: whether its twin is drilled alike.
+        used: which of them the joint is in, counted from 0 at the bottom; the middle one if not said.
+
     Raises (on apply):
-        InputError: not 1 to 9 holes, or a pitch that no drill would do.
+        InputError: not 1 to 9 holes, a pitch that no drill would do, or a hole that is not there.
     """
 
-    used = (count - 1) // 2
+    used = (count - 1) // 2 if used is None else used
 
     def drilled(at: Point, way: tuple[float, float, float]) -> tuple[Point, ...]:
         steps = [(i - used) * pitch_mm for i in range(count)]
@@ -64,6 +70,8 @@ def set_holes(spot: Spot, count: int, pitch_mm: float, both_sides: bool = True) 
     def apply(job: Job) -> Job:
         if not 1 <= count <= 9:
             raise InputError("Holes", f"{count} holes is no bracket.", "Type a number from 1 to 9.")
+        if not 0 <= used < count:
+            raise InputError("Hole in use", f"there is no hole {used + 1} of {count}.", "Choose one that is there.")
         if not 5.0 <= pitch_mm <= 200.0:
             raise InputError("Hole pitch", "is no distance between holes.", "Type something like 1 in.")
         twin = twin_of(job, spot) if both_sides else None
@@ -73,6 +81,41 @@ def set_holes(spot: Spot, count: int, pitch_mm: float, both_sides: bool = True) 
         return job
 
     return Edit(f"{spot.words}: {count} holes", apply)
+
+
+def set_length(spot: Spot, mm: float, both_sides: bool = True) -> Edit:
+    """Make a link this long from pin to pin: the end given moves along the link, the other stays.
+
+    Raises (on apply):
+        InputError: no link with two ends, or a length that is none.
+    """
+
+    def put(job: Job, where: Spot) -> Job:
+        mount = mount_of(job, where)
+        at, far = mount.at.xyz, mount_of(job, _other_end(job, where)).at.xyz
+        longer = mm / dist(at, far) - 1.0
+        dx, dy, dz = (longer * (a - b) for a, b in zip(at, far, strict=True))
+        return put_mount(job, where, shifted_mount(mount, dx, dy, dz))
+
+    def apply(job: Job) -> Job:
+        if not 10.0 <= mm <= 5_000.0:
+            raise InputError(f"Length of {spot.member.lower()}", "is no length of a link.", "Type pin to pin.")
+        twin = twin_of(job, spot) if both_sides else None
+        for where in (spot, twin):
+            if where is not None:
+                job = put(job, where)
+        return job
+
+    return Edit(f"Length of {spot.member.lower()}", apply)
+
+
+def _other_end(job: Job, spot: Spot) -> Spot:
+    """The end of a rod that is not this one."""
+    member = job.vehicle.axle(spot.axle).part(spot.member)
+    others = [end for end in member.ENDS if end != spot.end]
+    if member.kind != "rod" or len(others) != 1:
+        raise InputError(spot.words, "is not on a link with two ends.", "Choose a link.")
+    return Spot(spot.axle, spot.member, others[0])
 
 
 def set_mount(spot: Spot, both_sides: bool = True, **changes: Any) -> Edit:

@@ -3,6 +3,7 @@
 from typing import Any, Literal
 
 from even_stance.errors import InputError
+from even_stance.vehicle.car import Landmark
 from even_stance.vehicle.edits.edit import Edit, with_changes
 from even_stance.vehicle.job import Band, Job
 
@@ -33,6 +34,26 @@ def set_split(kind: Literal["drive", "brake"], front: float) -> Edit:
         return with_changes(job, vehicle=with_changes(job.vehicle, axles=tuple(axles)))
 
     return Edit(f"Front {kind} share", apply)
+
+
+def put_landmark(mark: Landmark, was: str = "") -> Edit:
+    """Name a place on the car, or change the one that was called so."""
+
+    def apply(job: Job) -> Job:
+        others = tuple(p for p in job.vehicle.landmarks if p.name != was)
+        return with_changes(job, vehicle=with_changes(job.vehicle, landmarks=(*others, mark)))
+
+    return Edit(f"Place “{mark.name}”", apply)
+
+
+def drop_landmark(name: str) -> Edit:
+    """Forget a named place."""
+
+    def apply(job: Job) -> Job:
+        left = tuple(p for p in job.vehicle.landmarks if p.name != name)
+        return with_changes(job, vehicle=with_changes(job.vehicle, landmarks=left))
+
+    return Edit(f"Forget “{name}”", apply)
 
 
 def set_job(label: str, merge: str | None = None, **changes: Any) -> Edit:

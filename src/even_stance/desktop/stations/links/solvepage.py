@@ -3,7 +3,7 @@
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
@@ -13,8 +13,8 @@ from even_stance.desktop.widgets.fields import DegreeField, LengthField, NumberF
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.judgement.search.limits import LEAST_HEIGHT_MM, Freedom
 from even_stance.judgement.search.moves import pairs
-from even_stance.judgement.search.solvefor import SOLVABLE, Solved, solve_for
-from even_stance.judgement.verdicts import TITLES, format_value
+from even_stance.judgement.search.solvefor import Solved, solve_for
+from even_stance.judgement.search.wishes import Wish, values_now, wishes_of
 from even_stance.judgement.wording import bracket_words
 from even_stance.units import MM_PER_INCH, format_length, length_unit
 from even_stance.vehicle.spots import Spot
@@ -36,6 +36,8 @@ class SolvePage(QWidget):
         self.free: dict[tuple[Spot, int], bool] = {}
         self.room: dict[Spot, float] = {}
         self.asks: dict[str, tuple[QCheckBox, NumberField, QLabel]] = {}
+        self.more: dict[str, list[str]] = {}  # what is asked besides the judged numbers, by axle
+        self.wishes: dict[str, Wish] = {}
         self.boxes: dict[tuple[Spot, int], QCheckBox] = {}
         self.rooms: dict[Spot, LengthField] = {}
         self._layout: tuple[object, ...] = ()
@@ -46,15 +48,30 @@ class SolvePage(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 4)
         row.setSpacing(14)
-        for column, stretch in ((self._wishes(), 0), (self._freedoms(), 9), (self._outcome(), 6)):
-            row.addLayout(column, stretch)
+        row.addLayout(self._wishes(), 6)
+        right = QVBoxLayout()
+        right.setSpacing(10)
+        right.addLayout(self._freedoms(), 3)
+        right.addLayout(self._outcome(), 2)
+        row.addLayout(right, 5)
 
     def _wishes(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.addWidget(group_head("What it should be"))
         self._ask_grid = QGridLayout()
-        column.addLayout(self._ask_grid)
-        column.addStretch(1)
+        inner = QWidget()
+        inside = QVBoxLayout(inner)
+        inside.setContentsMargins(0, 0, 6, 0)
+        inside.addLayout(self._ask_grid)
+        self.choose = QComboBox()
+        self.choose.setAccessibleName("Ask for more")
+        self.choose.setToolTip(
+            "Where the links meet, how long they are, how even a number stays over travel, joint swing"
+        )
+        self.choose.activated.connect(lambda _: self._ask_for(self.choose.currentData()))
+        inside.addWidget(self.choose)
+        inside.addStretch(1)
+        column.addWidget(Scrolled(inner), 1)
         return column
 
     def _freedoms(self) -> QVBoxLayout:
@@ -110,7 +127,9 @@ class SolvePage(QWidget):
         """Show the numbers and brackets of the axle looked at."""
         bench = self._bench
         study = bench.study(bench.axle_key)
-        keys = [] if study is None else [f.key for f in study.figures if f.key in SOLVABLE]
+        self.wishes = {} if study is None else wishes_of(bench.job.vehicle, bench.axle)
+        keys = [] if study is None else [f.key for f in study.figures if f.key in self.wishes]
+        keys += [k for k in self.more.get(bench.axle_key, []) if k in self.wishes and k not in keys]
         spots = [] if study is None else list(pairs(bench.job, bench.axle))
         layout = (bench.axle_key, tuple(keys), tuple(spots))
         if layout != self._layout:
@@ -118,9 +137,10 @@ class SolvePage(QWidget):
             self._build(keys, spots)
         units = bench.job.units
         self.floor.setText(f"Nothing goes lower than {format_length(LEAST_HEIGHT_MM, units)} {length_unit(units)}.")
+        asked = [self.wishes[k] for k in self.asks]
+        values = values_now(bench.job.vehicle, bench.axle, asked) if asked else {}
         for key, (_, field, now) in self.asks.items():
-            figure = None if study is None else study.figure(key)
-            now.setText("" if figure is None else f"now {format_value(key, figure.value, bench.job.units)}")
+            now.setText(f"now {self.wishes[key].reading(values[key], units)}")
             field.show_value(self.targets.get(key))
         for spot, room in self.rooms.items():
             room.show_mm(self.room.get(spot, _ROOM_MM))
@@ -142,9 +162,11 @@ class SolvePage(QWidget):
         self.asks, self.boxes, self.rooms = {}, {}, {}
         self.targets = {k: v for k, v in self.targets.items() if k in keys}
         for i, key in enumerate(keys):
-            box = QCheckBox(TITLES[key])
+            wish = self.wishes[key]
+            should = "may be at most" if wish.at_most else "should be"
+            box = QCheckBox(wish.title)
             box.setChecked(key in self.targets)
-            field = _FIELDS[key.rsplit("_", 1)[-1]](self._bench, f"{TITLES[key]} should be", partial(self._ask, key))
+            field = _FIELDS[wish.unit](self._bench, f"{wish.title} {should}", partial(self._ask, key))
             field.setFixedWidth(self._look.px(78))
             field.complaint = self._complain
             now = PlainLabel()
@@ -152,6 +174,12 @@ class SolvePage(QWidget):
             for j, widget in enumerate((box, field, now)):
                 self._ask_grid.addWidget(widget, i, j)
             self.asks[key] = (box, field, now)
+        self._ask_grid.setColumnStretch(0, 1)
+        self.choose.clear()
+        self.choose.addItem("Ask for more…", "")
+        for key, wish in self.wishes.items():
+            if key not in keys:
+                self.choose.addItem(wish.title, key)
         for j, words in enumerate(("Bracket", *_WAYS, "±")):
             label = PlainLabel(words)
             label.setProperty("role", "faint")
@@ -175,6 +203,17 @@ class SolvePage(QWidget):
             self.rooms[spot] = room
         self._free_grid.setRowStretch(len(spots) + 1, 1)
         self._free_grid.setColumnStretch(0, 1)
+
+    def _ask_for(self, key: str) -> None:
+        """Ask for something besides the judged numbers; its field is what is typed in next."""
+        if not key:
+            return
+        asked = self.more.setdefault(self._bench.axle_key, [])
+        if key not in asked:
+            asked.append(key)
+        self.refresh()
+        if key in self.asks:
+            self.asks[key][1].setFocus()
 
     def _ask(self, key: str, value: float) -> None:
         self.targets[key] = value
@@ -220,9 +259,7 @@ class SolvePage(QWidget):
             self.words.setText(str(found))
             return
         self.solved = found
-        units = self._bench.job.units
-        values = ", ".join(f"{TITLES[k].lower()} {format_value(k, v, units)}" for k, v in found.values.items())
-        self.words.setText(f"{found.words}\n\nIt comes to {values}.")
+        self.words.setText(f"{found.words}\n\nIt comes to {found.values_words}.")
         self.moves.setText("\n".join(found.moves) or "Nothing has to move.")
         self.take.setEnabled(bool(found.moves))
 
