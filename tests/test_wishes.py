@@ -2,16 +2,35 @@
 
 import numpy as np
 import pytest
+from scipy.optimize import minimize
 from scipy.spatial.transform import Rotation
 
 from even_stance.errors import InputError
+from even_stance.exchange.demo import demo_job
+from even_stance.exchange.jobfile import dump_job, parse_job
+from even_stance.judgement.search.holefinder import find_holes
+from even_stance.judgement.search.keeping import can_keep, kept_move
 from even_stance.judgement.search.limits import Freedom
 from even_stance.judgement.search.solvefor import solve_for
 from even_stance.judgement.search.wishes import values_now, wishes_of
+from even_stance.judgement.standards import STANDARDS
 from even_stance.study.answers import study_postures
-from even_stance.vehicle.edits import move_by, set_axle
-from even_stance.vehicle.job import Job
-from even_stance.vehicle.spots import Spot, mount_of
+from even_stance.study.drawing import Mark
+from even_stance.study.floor import car_shapes
+from even_stance.study.places import study_places
+from even_stance.vehicle.edits import (
+    choose_hole,
+    drop_landmark,
+    move_by,
+    put_landmark,
+    set_axle,
+    set_holes,
+    set_job,
+    set_length,
+    set_wish,
+)
+from even_stance.vehicle.job import Band, Job
+from even_stance.vehicle.spots import Spot, hole_name, mount_of, pitch_of
 from tests.conftest import starter
 
 FRAME, AXLE = Spot("rear", "Upper left", "chassis"), Spot("rear", "Upper left", "axle")
@@ -114,3 +133,114 @@ def test_what_cannot_be_had_is_said_with_how_near_it_comes() -> None:
     with pytest.raises(InputError, match="rear axle has no length:Tail"):
         solve_for(job, "rear", {"length:Tail": 500.0}, [Freedom(FRAME, 2, -20.0, 20.0)])
     assert move_by(FRAME, 0.0, 0.0, 1.0).apply(job) != job
+
+
+# --- lengths and holes typed, and what holes are asked for besides
+
+
+def test_a_typed_length_moves_the_end_chosen_along_the_link_and_both_sides_alike() -> None:
+    job = starter("trail")
+    before = {s: np.array(mount_of(job, s).at.xyz) for s in (FRAME, AXLE)}
+    after = set_length(FRAME, 800.0).apply(job)
+    a, b = (np.array(mount_of(after, s).at.xyz) for s in (FRAME, AXLE))
+    assert np.linalg.norm(a - b) == pytest.approx(800.0, abs=1e-9)
+    assert b == pytest.approx(before[AXLE])
+    assert np.cross(a - b, before[FRAME] - before[AXLE]) == pytest.approx(np.zeros(3), abs=1e-6)
+    right = np.array(mount_of(after, Spot("rear", "Upper right", "chassis")).at.xyz)
+    assert right == pytest.approx(a * [1.0, -1.0, 1.0])
+    with pytest.raises(InputError, match="no length of a link"):
+        set_length(FRAME, 3.0).apply(job)
+    with pytest.raises(InputError, match="not on a link with two ends"):
+        set_length(Spot("front", "Leaf left", "seat"), 800.0).apply(demo_job(0))
+
+
+def test_holes_are_drilled_at_the_pitch_typed_around_the_one_in_use() -> None:
+    job = starter("trail")
+    at = mount_of(job, FRAME).at
+    after = mount_of(set_holes(FRAME, 4, 30.0, used=0).apply(job), FRAME)
+    assert after.at == at
+    assert [h.z - at.z for h in after.holes] == pytest.approx([0.0, 30.0, 60.0, 90.0])
+    assert pitch_of(after.holes) == pytest.approx(30.0)
+    assert [hole_name(FRAME, i, 4) for i in range(4)] == [
+        "bottom hole of 4", "hole 2 of 4", "hole 3 of 4", "top hole of 4",
+    ]  # fmt: skip
+    with pytest.raises(InputError, match="no hole 5 of 4"):
+        set_holes(FRAME, 4, 30.0, used=4).apply(job)
+
+
+def test_holes_say_how_many_are_in_every_band_or_what_the_nearest_misses() -> None:
+    job = set_holes(FRAME, 5, 25.4).apply(starter("trail"))
+    job = set_holes(LOW_FRAME, 3, 25.4).apply(job)
+    vehicle, axle = job.vehicle, job.vehicle.axle("rear")
+    asked = wishes_of(vehicle, axle)["length:Upper left"]
+    # Each combination by itself, through the edits that a person would make.
+    lengths = np.array([
+        values_now(tried.vehicle, tried.vehicle.axle("rear"), [asked])[asked.key]
+        for upper in range(5)
+        for tried in (choose_hole(FRAME, upper).apply(job),)
+    ])  # fmt: skip
+    middle = float(np.median(lengths))
+    job = set_job("Bands", bands=dict.fromkeys(STANDARDS, Band(low=-1e6, high=1e6))).apply(job)
+    within = set_wish("rear", asked.key, Band(low=middle - 1.0, high=middle + 1.0)).apply(job)
+    search = find_holes(within)
+    meet = int((np.abs(lengths - middle) <= 1.0).sum()) * 3
+    assert search.count == 15
+    assert f"{meet} of 15 combinations" in search.met_words(within)
+    beyond = set_wish("rear", asked.key, Band(low=float(lengths.max()) + 20.0)).apply(job)
+    search = find_holes(beyond)
+    assert "None of 15 combinations is in all of your bands" in search.met_words(beyond)
+    assert "length of upper left by 13/16 in" in search.met_words(beyond)
+    assert set_wish("rear", asked.key, None).apply(beyond).wishes == {}
+
+
+# --- a point is moved, a number stays
+
+
+def test_a_point_that_keeps_the_instant_center_slides_along_its_link_as_seen_from_the_side() -> None:
+    """The upper's line through the center is where it can go: the nearest place on it is the foot of the perpendicular."""
+    job = starter("trail")
+    center = np.array(_crossing(job))
+    at = np.array(mount_of(job, FRAME).at.xyz)[[0, 2]]
+    along = (center - at) / np.linalg.norm(center - at)
+    for wanted in ((-60.0, 25.0), (40.0, 40.0), (0.0, -30.0)):
+        dx, dy, dz = kept_move(job, FRAME, (wanted[0], 0.0, wanted[1]), "instant_center", (0, 2))
+        assert dy == 0.0
+        assert (dx, dz) == pytest.approx((np.array(wanted) @ along) * along, abs=0.2)
+        after = move_by(FRAME, dx, dy, dz).apply(job)
+        assert _crossing(after) == pytest.approx(center, abs=1.0)
+
+
+@pytest.mark.parametrize("key", ["anti_squat_axle_pct", "roll_center_mm", "roll_steer_pct", "length:Upper left"])
+def test_any_number_is_kept_and_no_nearer_place_keeps_it(key: str) -> None:
+    """SciPy looks for the nearest place under the same hold."""
+    job = starter("trail")
+    wish = wishes_of(job.vehicle, job.vehicle.axle("rear"))[key]
+
+    def value(move: np.ndarray) -> float:
+        after = move_by(FRAME, *move.tolist()).apply(job)
+        return values_now(after.vehicle, after.vehicle.axle("rear"), [wish])[key] / wish.step
+
+    wanted, start = np.array([-30.0, 10.0, 20.0]), value(np.zeros(3))
+    found = np.array(kept_move(job, FRAME, (-30.0, 10.0, 20.0), key))
+    assert value(found) == pytest.approx(start, abs=2e-3)
+    best = minimize(
+        lambda m: float(((m - wanted) ** 2).sum()), found + 1.0, method="SLSQP",
+        constraints={"type": "eq", "fun": lambda m: value(m) - start}, options={"ftol": 1e-9},
+    )  # fmt: skip
+    assert np.linalg.norm(found - wanted) <= np.linalg.norm(best.x - wanted) + 0.1
+    # Nothing to keep, or a mount that no link hangs on: it goes where it was sent.
+    assert kept_move(job, FRAME, (1.0, 2.0, 3.0), "no such number") == (1.0, 2.0, 3.0)
+    assert set(can_keep(job, "rear")) >= {"instant_center", key}
+
+
+def test_places_with_names_are_kept_once_each_and_drawn() -> None:
+    job = put_landmark("Skid plate", (-300.0, 0.0, 420.0)).apply(starter("trail"))
+    again = parse_job(dump_job(job), "x")
+    assert again.vehicle.landmarks == job.vehicle.landmarks
+    drawn = [s for s in car_shapes(job.vehicle, study_places(job.vehicle), "side", "rear") if isinstance(s, Mark)]
+    assert ("Skid plate", (300.0, 420.0)) in [(m.label, m.center) for m in drawn]
+    moved = put_landmark("Skid", (-310.0, 0.0, 400.0), was="Skid plate").apply(job)
+    assert [p.name for p in moved.vehicle.landmarks] == ["Skid"]
+    with pytest.raises(InputError, match="Two places are called"):
+        put_landmark("Skid", (0.0, 0.0, 0.0)).apply(moved)
+    assert drop_landmark("Skid").apply(moved).vehicle.landmarks == ()

@@ -58,7 +58,7 @@ def test_a_pitman_arm_is_drilled_and_the_joint_moved_in_it(pickup: MainWindow, t
     pane = station.floor.panes["plan"]
     pane.setFocus()
     QTest.keyClick(pane, Qt.Key.Key_PageDown)
-    assert station.strip.hole.text() == "hole 1 of 3"
+    assert station.strip.hole.text() == "inner of 3"
     after = _rows(_page(pickup, BOX))["Pitman arm, center to center as measured"]
     assert (before, after) == ("5 7/8 ± 1/16 in", "4 7/8 ± 1/16 in")
     room = _rows(_page(pickup, BOX), 1)

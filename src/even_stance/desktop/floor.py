@@ -16,13 +16,13 @@ from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.floormenu import floor_menu
-from even_stance.desktop.holding import Drag, point_words, step_hole, to_ride, walk_points
+from even_stance.desktop.holding import Drag, kept, point_words, step_hole, to_ride, walk_points
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.paintcache import PaintCache
 from even_stance.desktop.widgets.painted import Painted
 from even_stance.desktop.widgets.painter import ScenePainter, callout_size, draw_callout
 from even_stance.study.construction import construction, instant_center_words, load_shapes
-from even_stance.study.drawing import VIEW_TITLES, VIEWS, Joint, Label, Path, Shape, View, unproject
+from even_stance.study.drawing import PLANES, VIEW_TITLES, VIEWS, Joint, Label, Path, Shape, View, unproject
 from even_stance.study.floor import beneath_shapes, live_shapes, still_shapes
 from even_stance.study.frame import view_frame
 from even_stance.study.thingsolids import thing_joints, thing_shapes
@@ -72,7 +72,7 @@ class Pane(Painted):
         self.setAccessibleName(f"{VIEW_TITLES[self.view][0].capitalize()} projection{held}")
         beneath = bench.overlaid_study(bench.axle_key)
         self.shapes = [] if beneath is None else beneath_shapes(beneath, self.view)
-        self._still = still_shapes(vehicle, bench.studies.places(), self.view, bench.axle_key)
+        self._still = still_shapes(vehicle, bench.studies.places(), self.view, bench.axle_key, self.in_front)
         self.shapes += live_shapes(vehicle, bench.studies.places(), self.view, bench.axle_key)
         if bench.look_at.station == "clearance":
             self.shapes += thing_shapes(vehicle, bench.studies.state(), self.view, self.in_front)
@@ -278,7 +278,9 @@ class Pane(Painted):
         where = event.globalPos() if at is None else self.mapToGlobal(at).toPoint()
         if spot is not None:
             self._bench.select_spot(spot)
-        floor_menu(self, self, self._bench, spot).popup(where)
+        back, _ = self.transform().inverted()
+        here = back.map(QPointF(self.mapFromGlobal(where)))
+        floor_menu(self, self, self._bench, spot, unproject(self.view, here.x(), here.y())).popup(where)
 
     def mouseDoubleClickEvent(self, _event: QMouseEvent | None) -> None:
         """Fit the picture again."""
@@ -303,6 +305,7 @@ class Pane(Painted):
             step = length_step(bench.job.units)
             dh, dv = _ARROWS[key]
             delta = to_ride(bench, spot, unproject(self.view, dh * step, dv * step))
+            delta = kept(bench, bench.job, spot, delta, PLANES[self.view])
             bench.do(move_by(spot, *delta, both_sides=bench.look_at.both_sides, merge=f"nudge {spot.words}"))
         elif key in _ARROWS:
             event.ignore()  # nothing is held: the focus stays here

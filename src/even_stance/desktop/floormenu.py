@@ -1,6 +1,7 @@
 """What a right click on the floor offers: for the point there, and for the floor."""
 
 from collections.abc import Callable
+from functools import partial
 from typing import Protocol
 
 from PyQt6.QtWidgets import QMenu, QWidget
@@ -8,6 +9,9 @@ from PyQt6.QtWidgets import QMenu, QWidget
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import copy_text
 from even_stance.desktop.holding import mirror, point_words, step_hole, walk_points
+from even_stance.desktop.placeslip import PlaceSlip
+from even_stance.study.drawing import Xyz
+from even_stance.vehicle.edits import drop_landmark
 from even_stance.vehicle.spots import Spot, holes_of, twin_of
 
 
@@ -20,11 +24,11 @@ class Fitting(Protocol):
         """Show all of it."""
 
 
-def floor_menu(view: QWidget, fitting: Fitting, bench: Bench, spot: Spot | None) -> QMenu:
-    """The menu for a point, or for the floor where none is under the mouse."""
+def floor_menu(view: QWidget, fitting: Fitting, bench: Bench, spot: Spot | None, at: Xyz) -> QMenu:
+    """The menu for a point, or for the floor where none is under the mouse, at a place on the car."""
     menu = QMenu(view)
 
-    def offer(title: str, do: Callable[[], object], can: bool = True) -> None:
+    def offer(title: str, do: Callable[[], object], can: bool = True, menu: QMenu = menu) -> None:
         action = menu.addAction(title)
         assert action is not None
         action.setEnabled(can)
@@ -45,6 +49,13 @@ def floor_menu(view: QWidget, fitting: Fitting, bench: Bench, spot: Spot | None)
         offer("Copy where it is", lambda: copy_text("\t".join(point_words(bench, spot))))
         offer("Let go of it\tEsc", lambda: bench.select_spot(None))
         menu.addSeparator()
+    if spot is None:
+        offer("Name this place…", partial(_ask_place, view, bench, at, ""))
+    for mark in bench.job.vehicle.landmarks:
+        place = menu.addMenu(f"“{mark.name}”")
+        assert place is not None
+        offer("Change it…", partial(_ask_place, view, bench, mark.at.xyz, mark.name), menu=place)
+        offer("Forget it", partial(bench.do, drop_landmark(mark.name)), menu=place)
     offer("Next point\tN", lambda: walk_points(bench, 1))
     offer("Point before\tP", lambda: walk_points(bench, -1))
     offer("Fit the picture\tF", fitting.fit)
@@ -54,6 +65,10 @@ def floor_menu(view: QWidget, fitting: Fitting, bench: Bench, spot: Spot | None)
     offer(f"Undo: {undo}" if undo else "Undo", bench.undo, undo is not None)
     offer(f"Redo: {redo}" if redo else "Redo", bench.redo, redo is not None)
     return menu
+
+
+def _ask_place(view: QWidget, bench: Bench, at: Xyz, was: str) -> None:
+    PlaceSlip(view, bench, at, was).open()
 
 
 def _swap(fitting: Fitting) -> None:

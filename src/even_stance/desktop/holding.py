@@ -3,11 +3,13 @@
 from PyQt6.QtCore import QPointF
 
 from even_stance.desktop.bench import Bench
-from even_stance.study.drawing import View, unproject
+from even_stance.judgement.search.keeping import kept_move, kept_words
+from even_stance.study.drawing import PLANES, View, Xyz, unproject
 from even_stance.study.floor import axle_to_ride
 from even_stance.units import format_length
 from even_stance.vehicle.edits import choose_hole, move_to
-from even_stance.vehicle.spots import Spot, body_of, holes_of, point_of, power_spots, spots_on
+from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import Spot, body_of, hole_name, holes_of, point_of, power_spots, spots_on
 
 
 class Drag:
@@ -15,9 +17,10 @@ class Drag:
 
     def __init__(self, bench: Bench, view: View, spot: Spot, start: QPointF) -> None:
         self._bench, self._view, self.spot, self._start = bench, view, spot, start
-        self._from = point_of(bench.job, spot)
+        self._job, self._from = bench.job, point_of(bench.job, spot)
         self._holes, _ = holes_of(bench.job, spot)
-        self._moving_bracket = len(self._holes) < 2  # a single hole is no choice: the bracket moves
+        # A single hole is no choice: the bracket moves. So it does where a number is to stay as it is.
+        self._moving_bracket = len(self._holes) < 2 or bool(bench.look_at.keep)
         self._live = False
 
     def to(self, where: QPointF, px_per_mm: float, locked: bool, threshold_px: int) -> None:
@@ -29,7 +32,9 @@ class Drag:
         dh, dv = off.x() / px_per_mm, -off.y() / px_per_mm
         if locked:
             dh, dv = (dh, 0.0) if abs(dh) > abs(dv) else (0.0, dv)
-        dx, dy, dz = to_ride(self._bench, self.spot, unproject(self._view, dh, dv))
+        delta = to_ride(self._bench, self.spot, unproject(self._view, dh, dv))
+        ways = tuple(i for i, mm in enumerate(unproject(self._view, dh, dv)) if mm) if locked else PLANES[self._view]
+        dx, dy, dz = kept(self._bench, self._job, self.spot, delta, ways)
         x, y, z = (a + d for a, d in zip(self._from.xyz, (dx, dy, dz), strict=True))
         bench, merge = self._bench, f"drag {self.spot.words} {id(self)}"
         if not self._moving_bracket:
@@ -44,6 +49,12 @@ class Drag:
                 return
             self._moving_bracket = True
         bench.do(move_to(bench.job, self.spot, x, y, z, bench.look_at.both_sides, merge))
+
+
+def kept(bench: Bench, job: Job, spot: Spot, delta: Xyz, ways: tuple[int, ...]) -> Xyz:
+    """A movement that leaves the number as it is that is to be kept, if one is."""
+    keep = bench.look_at.keep
+    return kept_move(job, spot, delta, keep, ways, bench.look_at.both_sides) if keep else delta
 
 
 def to_ride(bench: Bench, spot: Spot, delta: tuple[float, float, float]) -> tuple[float, float, float]:
@@ -89,5 +100,6 @@ def point_words(bench: Bench, spot: Spot) -> list[str]:
     out = f"{format_length(abs(at.y), units)} {'left' if at.y >= 0 else 'right'}"
     way = "ahead" if ahead >= 0 else "behind"
     words = f"{format_length(abs(ahead), units)} {way}   {out}   {format_length(at.z, units)} up"
-    hole = f"hole {used + 1} of {len(holes)}" if used is not None else "no holes"
-    return [spot.words, words, hole]
+    hole = hole_name(spot, used, len(holes)) if used is not None else "no holes"
+    keep = f", {kept_words(bench.look_at.keep)} kept" if bench.look_at.keep else ""
+    return [spot.words, words, hole + keep]

@@ -5,15 +5,17 @@ from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bracketslip import BracketSlip
 from even_stance.desktop.holding import held_spots, step_hole
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.desktop.widgets.signalblock import blocked
+from even_stance.judgement.search.keeping import can_keep
 from even_stance.units import format_length
 from even_stance.vehicle.edits import ARMS, move_to, set_holes, set_joint, set_mount, set_sure
 from even_stance.vehicle.members import JOINT_TYPES, BoltDirection, JointKind
-from even_stance.vehicle.spots import holes_of, point_of
+from even_stance.vehicle.spots import hole_name, holes_of, point_of
 
 
 class PointBar(QWidget):
@@ -23,6 +25,7 @@ class PointBar(QWidget):
         super().__init__()
         self._bench, self._look = bench, look
         self.setObjectName("strip")
+        self.slip: BracketSlip | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 5, 10, 6)
@@ -73,6 +76,16 @@ class PointBar(QWidget):
         self.more.setToolTip("Holes, bolt and joint of the bracket")
         self.more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.more.setMenu(self._bracket_menu())
+        self.keep = QToolButton()
+        self.keep.setAccessibleName("Keep a number while the point moves")
+        self.keep.setToolTip(
+            "A number that stays as it is: the point, dragged or nudged, then goes only where it stays.\n"
+            "What is typed goes where it was typed."
+        )
+        self.keep.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.keeps = QMenu(self)
+        self.keeps.aboutToShow.connect(self._fill_keeps)
+        self.keep.setMenu(self.keeps)
         last = QVBoxLayout()
         last.setSpacing(1)
         self.both = QCheckBox("both")
@@ -80,9 +93,27 @@ class PointBar(QWidget):
         self.both.setToolTip("Both sides: the other side of the car goes along, as in a mirror")
         self.both.setAccessibleName("Both sides of the car")
         self.both.toggled.connect(self._set_both)
-        last.addWidget(self.both)
+        upper = QHBoxLayout()
+        upper.addWidget(self.both)
+        upper.addWidget(self.keep)
+        last.addLayout(upper)
         last.addWidget(self.more)
         return last
+
+    def _fill_keeps(self) -> None:
+        """What can be kept while the point held moves."""
+        bench, menu = self._bench, self.keeps
+        menu.clear()
+        for name, title in {"": "Nothing: it moves freely", **can_keep(bench.job, bench.axle_key)}.items():
+            action = menu.addAction(title)
+            assert action is not None
+            action.setCheckable(True)
+            action.setChecked(name == bench.look_at.keep)
+            action.triggered.connect(lambda _=False, n=name: self._keep(n))
+
+    def _keep(self, name: str) -> None:
+        self._bench.look_at.keep = name
+        self.refresh()
 
     def _bracket_menu(self) -> QMenu:
         menu = QMenu(self)
@@ -91,6 +122,9 @@ class PointBar(QWidget):
             action = menu.addAction(words)
             assert action is not None
             action.triggered.connect(lambda _=False, n=count: self._drill(n))
+        other = menu.addAction("Other holes, typed…")
+        assert other is not None
+        other.triggered.connect(lambda _=False: self.ask_holes())
         self.of_mounts = [menu.addSeparator()]
         bolts: tuple[tuple[str, BoltDirection], ...] = (
             ("Bolt square to the link", "square"), ("Bolt across the car", "across"),
@@ -116,6 +150,12 @@ class PointBar(QWidget):
     def _drill(self, count: int) -> None:
         if self._bench.spot is not None:
             self._bench.do(set_holes(self._bench.spot, count, 25.4, self._bench.look_at.both_sides))
+
+    def ask_holes(self) -> None:
+        """How many holes, how far apart, and which is used: typed."""
+        if self._bench.spot is not None:
+            self.slip = BracketSlip(self, self._bench, self._bench.spot)
+            self.slip.open()
 
     def _set_mount(self, **changes: object) -> None:
         if self._bench.spot is not None:
@@ -165,6 +205,9 @@ class PointBar(QWidget):
         for action in self.of_mounts:
             if action is not None:
                 action.setVisible(mount)
+        kept = bench.look_at.keep
+        self.keep.setText("keeping" if kept else "keep…")
+        self.keep.setProperty("on", bool(kept))
         for labeled in self.labels:
             labeled.refresh_unit()
         # Very large type leaves no room for the +/- and a long word: they stand in the point's tip and the button's.
@@ -188,6 +231,6 @@ class PointBar(QWidget):
         self.out.show_mm(at.y)
         self.up.show_mm(at.z)
         self.sure.show_mm(at.sure)
-        self.hole.setText("one place" if hole is None else f"hole {hole + 1} of {len(holes)}")
+        self.hole.setText("one place" if hole is None else hole_name(spot, hole, len(holes)).replace(" hole", ""))
         self.hole_down.setEnabled(hole is not None and hole > 0)
         self.hole_up.setEnabled(hole is not None and hole < len(holes) - 1)

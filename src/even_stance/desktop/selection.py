@@ -21,6 +21,8 @@ class Selection:
         posture: where the wheels of the car are.
         spot, figure: the point held and the number looked at, if any; why: whether it is being explained.
         both_sides: whether the other side goes along when a point is moved.
+        keep: the number that stays as it is while a point is dragged or nudged, if any.
+        moving_end: which end of a link moves when its length is typed; empty until that was said.
         along: what another steered axle does while one is steered: nothing, the opposite way or the same way.
         load_case: the loads drawn; overlay: the variant drawn beneath.
     """
@@ -31,6 +33,8 @@ class Selection:
     spot: Spot | None = None
     figure: str | None = None
     both_sides: bool = True
+    keep: str = ""
+    moving_end: str = ""
     along: Along = ""
     load_case: CaseKey | None = None
     why: bool = False

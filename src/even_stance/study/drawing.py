@@ -42,6 +42,10 @@ def project_all(view: View, points: Array) -> Array:
     return flat
 
 
+PLANES: dict[View, tuple[int, int]] = {"side": (0, 2), "plan": (0, 1), "rear": (1, 2)}
+"""Which coordinates can be seen to change in a projection."""
+
+
 def unproject(view: View, dh: float, dv: float) -> Xyz:
     """The movement on the car that a movement in a projection stands for; nil along the line of sight."""
     moves: dict[View, Xyz] = {"side": (-dh, 0.0, dv), "plan": (-dh, -dv, 0.0), "rear": (0.0, -dh, dv)}

@@ -47,7 +47,7 @@ from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Powertrain
 
 
-def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str) -> list[Shape]:
+def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str, names: bool = True) -> list[Shape]:
     """What stands still while a point is moved: frame, ground, axles, and faintly what holds those not looked at."""
     others = [p for p in places if p.axle.key != active]
     # Seen from behind, two axles would cover each other.
@@ -60,7 +60,7 @@ def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: 
         *(faint if view != "rear" else []),
         *ground,
         *mine,
-        *(Mark(project(view, p.at.xyz), "cross", "landmark", p.name) for p in vehicle.landmarks),
+        *(Mark(project(view, p.at.xyz), "cross", "landmark", p.name if names else "") for p in vehicle.landmarks),
     ]
 
 

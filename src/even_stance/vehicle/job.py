@@ -43,6 +43,7 @@ class Job(Record):
     Attributes:
         branch: the name of the variant on the bench, whose car is `vehicle`; branch_note: what is thought of it.
         variants: the other ones; decision: which was chosen and why.
+        wishes: what is asked of hole combinations besides the judged numbers: AXLE/WHAT to its band.
         weights: how much each answer counts when layouts are ranked, 1 when not given.
         log: what was decided, done, fitted and fixed, and what is to be looked at again.
     """
@@ -53,6 +54,7 @@ class Job(Record):
     units: Literal["us", "metric"] = "us"
     purpose: Purpose = "trail"
     bands: Annotated[dict[str, Band], Field(max_length=200)] = Field(default_factory=dict)
+    wishes: Annotated[dict[str, Band], Field(max_length=200)] = Field(default_factory=dict)
     loads: LoadAssumptions = LoadAssumptions()
     notes: Annotated[str, Field(max_length=100_000)] = ""
     weights: Annotated[dict[str, Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]], Field(max_length=200)] = (

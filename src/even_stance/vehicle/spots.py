@@ -6,6 +6,8 @@ member, points of the powertrain no axle. Whatever moves, types, mirrors or list
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
+from math import dist
 from typing import Literal, get_args
 
 from even_stance.vehicle.car import Axle
@@ -221,6 +223,22 @@ def holes_of(job: Job, spot: Spot) -> tuple[tuple[Point, ...], int | None]:
         return (), None
     mount = mount_of(job, spot)
     return mount.holes, mount.hole
+
+
+def hole_name(spot: Spot, hole: int, count: int) -> str:
+    """What a hole is called, counted from 0 at the bottom of a bracket: “bottom hole”, “hole 2 of 4”, “top hole”.
+
+    Holes of an arm lie along it, the first nearest to what it turns about.
+    """
+    if count > 1 and hole in (0, count - 1):
+        first, last = ("bottom hole", "top hole") if spot.member else ("inner hole", "outer hole")
+        return f"{first if hole == 0 else last} of {count}"
+    return f"hole {hole + 1} of {count}"
+
+
+def pitch_of(holes: tuple[Point, ...]) -> float | None:
+    """How far the holes of a bracket are apart, mm: the least of it; None where it has just one."""
+    return min((dist(a.xyz, b.xyz) for a, b in pairwise(holes)), default=None)
 
 
 def arm_holes(axle: Axle, end: str) -> ArmHoles | None:

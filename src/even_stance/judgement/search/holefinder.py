@@ -1,7 +1,7 @@
 """The hole finder: every combination of bracket holes tried, ranked by the user's bands and weights."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import islice, product
 from math import prod
 
@@ -10,13 +10,16 @@ from numpy.typing import NDArray
 
 from even_stance.errors import InputError, StanceError
 from even_stance.judgement.search.moves import pairs
-from even_stance.judgement.search.score import score
+from even_stance.judgement.search.score import misses, score, wishes_for
+from even_stance.judgement.search.wishes import Wish, try_layouts, wishes_of
+from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.judgement.wording import bracket_words
 from even_stance.mechanics.vectors import Array
-from even_stance.study.answers import posture_keys, study_postures
+from even_stance.study.answers import posture_keys
 from even_stance.study.figures import study_axle, triangulation_pairs
-from even_stance.study.model import layout_of, linkage_from, mount_points
+from even_stance.study.model import layout_of, mount_points
 from even_stance.study.sensitivity import triangulation
+from even_stance.units import System
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import Edit, choose_hole
 from even_stance.vehicle.job import Job
@@ -50,7 +53,8 @@ class AxleTries:
 
     Attributes:
         key: the axle; brackets: those with holes; holes: chosen hole of each, shape (combinations, brackets)
-        values: figures at ride height, shape (combinations,); scores: the smaller the better.
+        values: figures at ride height, and what was asked for besides, by key, shape (combinations,)
+        scores: the smaller the better; asked: what was asked for besides; met: which combinations are in every band.
         complete: False when the search was stopped before all were tried.
     """
 
@@ -60,6 +64,17 @@ class AxleTries:
     values: dict[str, Array]
     scores: Array
     complete: bool
+    asked: tuple[Wish, ...] = ()
+    met: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, dtype=bool))
+
+    def title(self, key: str) -> str:
+        """What a number is called."""
+        return next((w.title for w in self.asked if w.key == key), None) or TITLES[key]
+
+    def reading(self, key: str, value: float, system: System) -> str:
+        """A number as it is read, with its unit."""
+        asked = next((w for w in self.asked if w.key == key), None)
+        return format_value(key, value, system) if asked is None else asked.reading(value, system)
 
 
 @dataclass(frozen=True)
@@ -93,6 +108,22 @@ class HoleSearch:
                 if hole != bracket.now:
                     parts.append(f"{axle.key} {bracket.words.lower()} hole {hole + 1} of {bracket.holes}")
         return ", ".join(parts) or "as it is now"
+
+    def met_words(self, job: Job) -> str:
+        """How many combinations are in every band; where none is, what the best of them misses and by how much."""
+        met = prod(int(t.met.sum()) for t in self.tries)
+        if met:
+            return f"{met:,} of {self.count:,} combinations {'is' if met == 1 else 'are'} in every band you set."
+        if not self.best:
+            return "None of them holds the axle."
+        off = []
+        for tries, row in zip(self.tries, self.best[0].picks, strict=True):
+            values = {k: v[[row]] for k, v in tries.values.items()}
+            for key, miss in misses(job, tries.key, values).items():
+                if miss[0] > 0:
+                    much = tries.reading(key, float(miss[0]), job.units)
+                    off.append(f"{tries.key} {tries.title(key).lower()} by {much}")
+        return f"None of {self.count:,} combinations is in all of your bands. The nearest misses {', '.join(off)}."
 
     def short_words(self, pick: Combination) -> str:
         """The same in few words, for a table: “lower frame ends 2, upper frame ends 3”."""
@@ -150,21 +181,29 @@ def try_axle(
         )  # fmt: skip
     every = product(*(range(b.holes) for b in brackets))
     holes, values, done = [], [], 0
+    known = wishes_of(job.vehicle, axle)
+    asked = tuple(known[what] for what in wishes_for(job, axle.key) if what in known)
     while done < count and not (done and stopped()):
         picks = list(islice(every, _CHUNK))
         # An axle without holes has one way to stand: a row of nothing.
         chunk = np.array(picks, dtype=np.int64).reshape(len(picks), len(brackets))
         holes.append(chunk)
-        values.append(_studied(job, axle, brackets, chunk))
+        values.append(_studied(job, axle, brackets, chunk, asked))
         done += len(chunk)
         if brackets:
             progress(done / count)
     joined = {k: np.concatenate([v[k] for v in values]) for k in values[0]}
-    return AxleTries(axle.key, brackets, np.concatenate(holes), joined, score(job, axle.key, joined), done == count)
+    off = misses(job, axle.key, joined).values()
+    met = np.all([o <= 0 for o in off], axis=0) if off else np.ones(done, dtype=bool)
+    return AxleTries(
+        axle.key, brackets, np.concatenate(holes), joined, score(job, axle.key, joined), done == count, asked, met
+    )
 
 
-def _studied(job: Job, axle: Axle, brackets: tuple[Bracket, ...], holes: NDArray[np.int64]) -> dict[str, Array]:
-    """The numbers at ride height of a block of hole combinations, shape (combinations,) each."""
+def _studied(
+    job: Job, axle: Axle, brackets: tuple[Bracket, ...], holes: NDArray[np.int64], asked: tuple[Wish, ...]
+) -> dict[str, Array]:
+    """The numbers at ride height of a block of hole combinations, and what is asked besides, (combinations,) each."""
     layout = layout_of(axle)
     places = {Spot(axle.key, p.member.name, p.end): i for i, p in enumerate(layout.mounts)}
     points = np.broadcast_to(mount_points(axle), (len(holes), len(places), 3)).copy()
@@ -176,13 +215,13 @@ def _studied(job: Job, axle: Axle, brackets: tuple[Bracket, ...], holes: NDArray
             # A twin with fewer holes stays where it is when its partner goes beyond them.
             reach = holes[:, j] < len(drilled)
             points[reach, places[spot]] = drilled[holes[reach, j]]
-    zero = np.zeros(len(holes))
-    answers = study_postures(job.vehicle, axle, zero, zero, linkage_from(axle, layout, points))
-    values = {k: answers.values[k] for k in posture_keys(job.vehicle) if k in answers.values}
+    tried = try_layouts(job.vehicle, axle, points, asked)
+    there = tried.answers.values
+    values = {k: there[k][:, 0] for k in posture_keys(job.vehicle) if k in there}
     spread = triangulation_pairs(axle)
     if spread is not None:
         values["triangulation_deg"] = triangulation(layout, points, spread)
-    return values
+    return values | {w.key: w.read(tried) for w in asked}
 
 
 def find_holes(job: Job, progress: Progress = lambda _: None, stopped: Stopped = lambda: False) -> HoleSearch:

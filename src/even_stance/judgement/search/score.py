@@ -33,4 +33,24 @@ def score(job: Job, axle: str, values: dict[str, Array]) -> Array:
         weight = job.weights.get(band_key(key), 1.0)
         if key in values and is_judged(job, key) and weight > 0:
             total = total + weight * key_score(values[key], wanted(job, key, axle).band)
+    for what, band in wishes_for(job, axle).items():
+        if what in values:
+            total = total + key_score(values[what], band)
     return np.asarray(total, dtype=np.float64)
+
+
+def wishes_for(job: Job, axle: str) -> dict[str, Band]:
+    """What is asked of an axle besides the judged numbers, and its band."""
+    every = (key.partition("/") for key in job.wishes)
+    return {what: job.wishes[f"{key}/{what}"] for key, _, what in every if key == axle}
+
+
+def misses(job: Job, axle: str, values: dict[str, Array]) -> dict[str, Array]:
+    """How far each number that counts is outside its band, in its unit; inf where there is none."""
+    bands = {
+        key: wanted(job, key, axle).band
+        for key in judged_keys()
+        if key in values and is_judged(job, key) and job.weights.get(band_key(key), 1.0) > 0
+    }
+    bands |= {what: band for what, band in wishes_for(job, axle).items() if what in values}
+    return {key: np.nan_to_num(outside(values[key], band), nan=np.inf) for key, band in bands.items()}

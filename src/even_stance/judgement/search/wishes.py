@@ -8,7 +8,7 @@ import numpy as np
 
 from even_stance.errors import InputError
 from even_stance.judgement.standards import STANDARDS
-from even_stance.judgement.verdicts import TITLES, format_value
+from even_stance.judgement.verdicts import TITLES, band_words, format_value
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.answers import Answers, posture_keys, study_postures
 from even_stance.study.figures import WORST, triangulation_pairs
@@ -16,6 +16,7 @@ from even_stance.study.model import Layout, layout_of, linkage_from, mount_point
 from even_stance.study.sensitivity import triangulation
 from even_stance.units import System
 from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.job import Band
 
 _BETWEEN = 9  # postures from droop to bump, for what is asked over travel
 _ENDS, _OVER = slice(1, 3), slice(1, 3 + _BETWEEN)
@@ -61,6 +62,10 @@ class Wish:
     def step(self) -> float:
         """What counts as one step off it."""
         return STEPS[self.unit]
+
+    def band_words(self, band: Band, system: System) -> str:
+        """A band of it in words."""
+        return band_words(f"_{self.unit}", band, system)
 
     def reading(self, value: float, system: System) -> str:
         """A value of it as it is read, with its unit."""

@@ -82,6 +82,7 @@ from even_stance.vehicle.edits.whole import (
     set_measuring,
     set_split,
     set_vehicle,
+    set_wish,
 )
 
 __all__ = [
@@ -141,6 +142,7 @@ __all__ = [
     "set_tire",
     "set_vehicle",
     "set_wheelbase",
+    "set_wish",
     "set_yoke",
     "shape_thing",
     "shifted",

@@ -4,8 +4,9 @@ from typing import Any, Literal
 
 from even_stance.errors import InputError
 from even_stance.vehicle.car import Landmark
-from even_stance.vehicle.edits.edit import Edit, with_changes
+from even_stance.vehicle.edits.edit import Edit, made, with_changes
 from even_stance.vehicle.job import Band, Job
+from even_stance.vehicle.records import Point
 
 
 def set_vehicle(label: str, merge: str | None = None, **changes: Any) -> Edit:
@@ -36,14 +37,20 @@ def set_split(kind: Literal["drive", "brake"], front: float) -> Edit:
     return Edit(f"Front {kind} share", apply)
 
 
-def put_landmark(mark: Landmark, was: str = "") -> Edit:
-    """Name a place on the car, or change the one that was called so."""
+def put_landmark(name: str, at: tuple[float, float, float], was: str = "") -> Edit:
+    """Name a place on the car, or change the one that was called so.
+
+    Raises (on apply):
+        InputError: a name that is none or taken, or a place beyond any car.
+    """
 
     def apply(job: Job) -> Job:
+        x, y, z = at
+        mark = made(Landmark, name=name, at=made(Point, x=x, y=y, z=z))
         others = tuple(p for p in job.vehicle.landmarks if p.name != was)
         return with_changes(job, vehicle=with_changes(job.vehicle, landmarks=(*others, mark)))
 
-    return Edit(f"Place “{mark.name}”", apply)
+    return Edit(f"Place “{name}”", apply)
 
 
 def drop_landmark(name: str) -> Edit:
@@ -69,6 +76,16 @@ def set_band(key: str, band: Band | None) -> Edit:
         return with_changes(job, bands=bands if band is None else bands | {key: band})
 
     return Edit("Wanted band", apply)
+
+
+def set_wish(axle: str, what: str, band: Band | None) -> Edit:
+    """Ask hole combinations of an axle for something more, or no longer (None)."""
+
+    def apply(job: Job) -> Job:
+        wishes = {k: b for k, b in job.wishes.items() if k != f"{axle}/{what}"}
+        return with_changes(job, wishes=wishes if band is None else wishes | {f"{axle}/{what}": band})
+
+    return Edit("Asked of the holes", apply)
 
 
 def set_measuring(label: str, merge: str | None = None, **changes: Any) -> Edit:

@@ -19,13 +19,14 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
+from even_stance.desktop.stations.links.askbar import AskBar
 from even_stance.desktop.widgets.fields import Labeled
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.bands import band_key, wanted
 from even_stance.judgement.search.holefinder import AxleTries, HoleSearch, find_holes, second_pass
-from even_stance.judgement.verdicts import TITLES, band_words, format_value
+from even_stance.judgement.verdicts import TITLES, band_words
 from even_stance.units import length_unit
 from even_stance.vehicle.edits import set_job
 from even_stance.vehicle.job import Job
@@ -84,7 +85,11 @@ class HolePage(SteppedPage):
         row.addLayout(self._scatter(), 5)
         yield
         self.weights = plain_table(("Number", "Wanted", "Weight"), "Weights of the numbers", wide=0)
-        row.addWidget(self.weights, 4)
+        right = QVBoxLayout()
+        right.addWidget(self.weights, 1)
+        self.ask = AskBar(self._bench)
+        right.addWidget(self.ask)
+        row.addLayout(right, 4)
         column.addLayout(row, 5)
 
     def _scatter(self) -> QVBoxLayout:
@@ -145,7 +150,8 @@ class HolePage(SteppedPage):
             return
         self.bar.setValue(100)
         state = "" if found.complete else " Stopped before all were tried: these are the best of those."
-        self.words.setText(f"{found.count:,} combinations ranked.{state}")
+        assert self._searched is not None
+        self.words.setText(f"{found.count:,} combinations ranked. {found.met_words(self._searched)}{state}")
         self._fill()
         own = self._tries
         keys = list(dict.fromkeys(k for t in (*([] if own is None else [own]), *found.tries) for k in t.values))
@@ -153,7 +159,7 @@ class HolePage(SteppedPage):
             with blocked(box):
                 box.clear()
                 for key in keys:
-                    box.addItem(TITLES[key], key)
+                    box.addItem(next(t.title(key) for t in found.tries if key in t.values), key)
                 box.setCurrentIndex(min(n, len(keys) - 1))
         self._draw()
 
@@ -161,10 +167,14 @@ class HolePage(SteppedPage):
         found, units = self.found, self._bench.job.units
         assert found is not None
         axle = self._tries
-        keys = [] if axle is None else list(axle.values)[:5]
+        # What was asked for besides comes first: it is what this search was for.
+        keys = [] if axle is None else [*(w.key for w in axle.asked), *axle.values][:5]
+        keys = list(dict.fromkeys(keys))
         best = found.best[:_SHOWN]
         self.table.setColumnCount(2 + len(keys))
-        self.table.setHorizontalHeaderLabels(["Rank", "Holes to change", *(TITLES[k] for k in keys)])
+        self.table.setHorizontalHeaderLabels(
+            ["Rank", "Holes to change", *(axle.title(k) for k in keys if axle is not None)]
+        )
         self.table.setRowCount(len(best))
         for i, pick in enumerate(best):
             whole = "" if pick.whole_score is None else " ✓"
@@ -176,7 +186,7 @@ class HolePage(SteppedPage):
             for j, key in enumerate(keys):
                 assert axle is not None
                 row = pick.picks[found.tries.index(axle)]
-                set_text(self.table, i, 2 + j, format_value(key, float(axle.values[key][row]), units))
+                set_text(self.table, i, 2 + j, axle.reading(key, float(axle.values[key][row]), units))
         if best:
             self.table.setCurrentCell(0, 0)
 
@@ -264,6 +274,7 @@ class HolePage(SteppedPage):
             self._draw()
         study = self._bench.study(self._bench.axle_key)
         keys = [] if study is None else [f.key for f in study.figures]
+        self.ask.refresh()
         if self.weights.rowCount() != len(keys):
             self.weights.setRowCount(0)
             self.weights.setRowCount(len(keys))
@@ -283,7 +294,9 @@ class HolePage(SteppedPage):
             with blocked(box):
                 box.setValue(job.weights.get(band_key(key), 1.0))
         if self.found is not None and self._searched is not None and not self.work.running:
-            changed = self._searched.vehicle != job.vehicle or self._searched.weights != job.weights
+            before = self._searched
+            asked = (before.vehicle, before.weights, before.wishes, before.bands)
+            changed = asked != (job.vehicle, job.weights, job.wishes, job.bands)
             if changed and "changed since" not in self.words.text():
                 self.words.setText(self.words.text() + " The job has changed since: try again for what holds now.")
 

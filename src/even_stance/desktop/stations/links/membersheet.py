@@ -1,6 +1,7 @@
 """The member sheet: what the member held is made of, and the joint at each of its ends, to read and to change."""
 
 from functools import partial
+from math import dist
 
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -10,8 +11,8 @@ from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.units import stiffness_unit
-from even_stance.vehicle.edits import set_joint, set_members, set_mount
-from even_stance.vehicle.members import JOINT_TYPES, AnyMember, Leaf
+from even_stance.vehicle.edits import set_joint, set_length, set_members, set_mount
+from even_stance.vehicle.members import JOINT_TYPES, AnyMember, Leaf, Rod
 from even_stance.vehicle.spots import Spot, mount_of, twin_of
 
 _BOLTS = {"square": "square to the link", "across": "across the car", "along": "along the car", "upright": "upright"}
@@ -67,6 +68,7 @@ class MemberSheet(QWidget):
         self._bench, self._look = bench, look
         self._shown: tuple[object, ...] = ()
         self.ends: dict[str, EndRow] = {}
+        self._typed: float | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 4, 0, 4)
         head = QHBoxLayout()
@@ -78,13 +80,20 @@ class MemberSheet(QWidget):
         self.sideways = StiffnessField(
             bench, "Sideways, at each eye", partial(self._change, "Sideways, at each eye", "lateral_n_mm")
         )
+        self.length = LengthField(bench, "Pin to pin", self._set_length)
+        self.moving = QComboBox()
+        for words, end in (("which end moves?", ""), ("frame end moves", "chassis"), ("axle end moves", "axle")):
+            self.moving.addItem(words, end)
+        self.moving.activated.connect(lambda _: self._say_end(self.moving.currentData()))
         self.labeled = [
             Labeled(bench, "Member", self.which),
             Labeled(bench, self.tube.name, self.tube, "length"),
             Labeled(bench, self.rate.name, self.rate, "stiffness"),
             Labeled(bench, self.sideways.name, self.sideways, "stiffness"),
         ]
-        for labeled, stretch in zip(self.labeled, (3, 1, 1, 1), strict=True):
+        self.of_rods = [Labeled(bench, "Pin to pin", self.length, "length"), Labeled(bench, "When typed", self.moving)]
+        self.length.complaint = self._complain
+        for labeled, stretch in zip((*self.labeled, *self.of_rods), (3, 1, 1, 1, 1, 2), strict=True):
             head.addWidget(labeled, stretch)
         column.addLayout(head)
         self._grid = QGridLayout()
@@ -115,6 +124,23 @@ class MemberSheet(QWidget):
         names = {member.name} | ({twin.member} if twin is not None and self._bench.look_at.both_sides else set())
         self._bench.do(set_members(key, sorted(names), label, **{attribute: value}))
 
+    def _set_length(self, mm: float) -> None:
+        """Make the link this long; which end moves is asked once."""
+        bench, member = self._bench, self._member()
+        assert member is not None
+        if not bench.look_at.moving_end:
+            self._typed = mm
+            bench.refused.emit(f"Length of {member.name.lower()}: choose which end moves, beside it.")
+            return
+        spot = Spot(bench.axle_key, member.name, bench.look_at.moving_end)
+        bench.do(set_length(spot, mm, bench.look_at.both_sides))
+
+    def _say_end(self, end: str) -> None:
+        self._bench.look_at.moving_end = end
+        if end and self.length.property("wrong") and self._typed is not None:
+            self.length.take(self._typed)
+        self._typed = None
+
     def _complain(self, problem: str) -> None:
         self.problem.setText(problem)
         self.problem.setVisible(bool(problem))
@@ -137,6 +163,15 @@ class MemberSheet(QWidget):
             self._build(member)
         for labeled in self.labeled:
             labeled.refresh_unit()
+        rod = isinstance(member, Rod)
+        for labeled in self.of_rods:
+            labeled.refresh_unit()
+            labeled.setVisible(rod)
+        if rod:
+            ends = (mount_of(bench.job, Spot(bench.axle_key, member.name, end)).at.xyz for end in member.ENDS)
+            self.length.show_mm(dist(*ends))
+        with blocked(self.moving):
+            self.moving.setCurrentIndex(self.moving.findData(bench.look_at.moving_end))
         leaf = isinstance(member, Leaf)
         self.labeled[1].setVisible(not leaf)
         self.tube.show_mm(member.tube_mm)

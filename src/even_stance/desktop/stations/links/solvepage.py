@@ -9,7 +9,8 @@ from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
-from even_stance.desktop.widgets.fields import DegreeField, LengthField, NumberField, PercentField
+from even_stance.desktop.stations.links.askbar import WISH_FIELDS
+from even_stance.desktop.widgets.fields import LengthField, NumberField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.judgement.search.limits import LEAST_HEIGHT_MM, Freedom
 from even_stance.judgement.search.moves import pairs
@@ -19,7 +20,6 @@ from even_stance.judgement.wording import bracket_words
 from even_stance.units import MM_PER_INCH, format_length, length_unit
 from even_stance.vehicle.spots import Spot
 
-_FIELDS = {"mm": LengthField, "deg": DegreeField, "pct": PercentField}
 _WAYS = ("along", "across", "up")
 _ROOM_MM = 2 * MM_PER_INCH
 _HINT = "Tick what is asked for and what may move, then solve."
@@ -166,7 +166,7 @@ class SolvePage(QWidget):
             should = "may be at most" if wish.at_most else "should be"
             box = QCheckBox(wish.title)
             box.setChecked(key in self.targets)
-            field = _FIELDS[wish.unit](self._bench, f"{wish.title} {should}", partial(self._ask, key))
+            field = WISH_FIELDS[wish.unit](self._bench, f"{wish.title} {should}", partial(self._ask, key))
             field.setFixedWidth(self._look.px(78))
             field.complaint = self._complain
             now = PlainLabel()
