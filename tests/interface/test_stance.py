@@ -26,6 +26,8 @@ from even_stance.shop.gauges import serial_opener
 from even_stance.shop.points import known_points
 from even_stance.shop.readings import means_of
 from even_stance.shop.simgauge import PtyGauge, SimGauge
+from even_stance.study.answers import study_postures
+from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.tandem import axles_apart
 from tests.interface.conftest import Open, type_into
@@ -87,7 +89,8 @@ def test_from_an_empty_job_to_a_judged_linkage(open_window: Open, tmp_path: Path
     type_into(up, "24 1/4")
     spot = Spot("rear", "Upper left", "chassis")
     assert mount_of(bench.job, spot).at.z == pytest.approx(24.25 * 25.4)
-    assert up.text() == "24 1/4"
+    assert up.text() == ""  # ready for the next reading; what they come to stands below
+    assert page._notes["rear/Upper left/chassis/up"].text().startswith("24 1/4 in, ± 1/16 in: one reading")
     weight = cast(WeightPage, turn(window, WEIGHT))
     for wheel, text in zip(weight.wheels.values(), ("1210", "1190", "960", "940"), strict=True):
         type_into(wheel, text)
@@ -116,7 +119,7 @@ def test_angles_on_a_face_and_an_odd_reading_set_aside(window: MainWindow) -> No
     assert yoke is not None
     assert yoke.nose_up_deg == pytest.approx(np.mean([2, 1.9, 2.1, 2, 1.95, 11]))
     assert "One does not belong" in page._notes["rear.pinion.angle"].text()
-    row = next(i for i in range(page.table.rowCount()) if "odd" in page.table.item(i, 5).text())
+    row = next(i for i in range(page.table.rowCount()) if "odd" in page.table.item(i, 6).text())
     page.table.cellClicked.emit(row, 0)
     assert window.bench.job.vehicle.axle("rear").pinion.nose_up_deg == pytest.approx(1.99)  # type: ignore[union-attr]
     type_into(field, "30")
@@ -128,11 +131,11 @@ def test_angles_on_a_face_and_an_odd_reading_set_aside(window: MainWindow) -> No
 
 
 def test_a_reading_like_the_one_before_is_a_reading(window: MainWindow) -> None:
-    """Typed again, or sent again by a gauge, the figure that already stands in the field counts once more."""
+    """Typed again, or sent again by a gauge, the same figure counts once more."""
     page = cast(SheetPage, turn(window, SHEET))
     pick(page, "rear.pinion")
     field = page.fields["rear.pinion.angle"]
-    for text in ("2.4", "2.0", "2.2", "2.2"):  # the third is what the field shows: the mean of the first two
+    for text in ("2.4", "2.0", "2.2", "2.2"):  # the third is the mean of the first two
         type_into(field, text)
     field.take(2.2)
     readings = [r.value for r in window.bench.job.measuring.readings if r.what == "rear.pinion.angle"]
@@ -396,3 +399,42 @@ def test_a_second_rear_axle_is_put_under_and_taken_out(window: MainWindow) -> No
     assert bench.job == before
     assert bench.axle_key == "rear"
     assert list(window.header.axle_buttons) == ["front", "rear"]
+
+
+def test_each_quantity_has_its_own_tool_and_what_was_read_stands_beside_what_it_means(window: MainWindow) -> None:
+    page = cast(SheetPage, turn(window, SHEET))
+    pick(page, "rear.pinion")
+    assert [q for q, label in page._tool_labels.items() if label.isVisible()] == ["length", "angle"]
+    assert page.tools["length"].findData("angle_finder") == page.tools["angle"].findData("tape") == -1
+    page.tools["length"].setCurrentIndex(page.tools["length"].findData("rule"))
+    ahead, angle = page.fields["rear.pinion.ahead"], page.fields["rear.pinion.angle"]
+    type_into(ahead, "290 mm")
+    page.ways.zero.setCurrentIndex(1)
+    type_into(angle, "88")
+    assert (ahead.text(), angle.text()) == ("", "")
+    by_angle, by_length = window.bench.job.measuring.readings[-1], window.bench.job.measuring.readings[-2]
+    assert (by_length.tool, by_length.sure, by_angle.tool) == ("rule", 0.5, "angle_finder")
+    rows = [[page.table.item(i, j).text() for j in (1, 2, 3)] for i in range(2)]  # type: ignore[union-attr]
+    assert rows == [["finder 88", "2.00° up", "angle finder"], ["typed 290 mm", "~11 7/16 in", "steel rule"]]
+    assert "how far off the mean may be" in page._notes["rear.pinion.ahead"].toolTip()
+
+
+def test_heights_typed_have_columns_of_their_own_and_the_chart_reaches_them(open_window: Open) -> None:
+    window = open_window(1)
+    page = cast(HeightsPage, turn(window, HEIGHTS))
+    type_into(page.down, "3 1/2")
+    type_into(page.up, "2 1/2")
+    heads = [page.answers.horizontalHeaderItem(j).text() for j in range(page.answers.columnCount())]  # type: ignore[union-attr]
+    assert heads == ["Answer", "Driven", "Lowest", "Raised"]
+    x = page.chart.getPlotItem().listDataItems()[0].getData()[0]
+    assert (x[0], x[-1]) == pytest.approx((-3.5, 3.5))
+    job, axle = window.bench.job, window.bench.axle
+    lowest = study_postures(with_changes(job.vehicle, over="stands"), axle, np.array([88.9]), np.array([88.9]))
+    row = next(i for i in range(page.answers.rowCount()) if page.answers.item(i, 0).text() == "Anti-squat")  # type: ignore[union-attr]
+    assert page.answers.item(row, 2).text() == f"{lowest.value('anti_squat_axle_pct'):.0f} %"  # type: ignore[union-attr]
+    page.shown.setCurrentIndex(page.shown.findData("anti_squat_axle_pct"))
+    page.shown.activated.emit(page.shown.currentIndex())
+    axis = page.chart.getAxis("left")
+    assert axis.labelText == "Anti-squat, %"
+    low, high = page.chart.viewRange()[1]
+    assert low < lowest.value("anti_squat_axle_pct") < high

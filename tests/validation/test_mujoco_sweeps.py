@@ -79,5 +79,5 @@ def test_links_turned_longer_put_the_axle_where_mujoco_puts_it(names: tuple[str,
 def test_tools_are_as_good_as_the_trade_says() -> None:
     """Common practice, no source: tape to 1/16 in, angle finder to 0.2 degree."""
     basis = "common practice, no source"
-    against(basis, "what a tape is good for", "+/- of a tape", 25.4 / 16, TOOLS["tape"].length_mm, "mm")
-    against(basis, "what an angle finder is good for", "+/- of one", 0.2, TOOLS["angle_finder"].angle_deg, "deg")
+    against(basis, "what a tape is good for", "+/- of a tape", 25.4 / 16, TOOLS["tape"].sure("length"), "mm")
+    against(basis, "what an angle finder is good for", "+/- of one", 0.2, TOOLS["angle_finder"].sure("angle"), "deg")

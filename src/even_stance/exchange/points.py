@@ -127,7 +127,7 @@ def _point(
         except InputError as error:
             raise JobFileError(f"{where}: {error}") from None
     given = row[title].strip() if title is not None and title < len(row) else ""
-    sure = values[3] if len(values) > 3 else TOOLS["gauge"].length_mm
+    sure = values[3] if len(values) > 3 else TOOLS["gauge"].sure("length")
     return _known((given or f"line {number}")[:80], values[:3], where, sure)
 
 
@@ -174,7 +174,7 @@ def _from_dxf(path: Path) -> list[Known]:
         )
     if len(found) > _MOST_POINTS:
         raise JobFileError(f"{path.name} holds {len(found):,} points: {_MOST_POINTS:,} at most can be read.")
-    per, sure = _DXF_UNITS[units], TOOLS["gauge"].length_mm
+    per, sure = _DXF_UNITS[units], TOOLS["gauge"].sure("length")
     return [
         _known(f"{layer} {i}"[:80], [v * per for v in place], f"{path.name}, point {i}", sure)
         for i, (layer, place) in enumerate(found, start=1)

@@ -7,7 +7,7 @@ import numpy as np
 from even_stance.judgement.bands import band_edges, is_judged, judged_keys, outside, wanted
 from even_stance.judgement.verdicts import TITLES, format_value
 from even_stance.mechanics.vectors import Array
-from even_stance.study.heights import HeightStudy
+from even_stance.study.heights import RANGE_MM, HeightStudy
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.job import Band, Job
 
@@ -39,6 +39,18 @@ def band_lines(job: Job, found: HeightStudy) -> list[BandLine]:
         for key in judged_keys()
         if key in found.values and is_judged(job, key)
     ]
+
+
+def named_heights(job: Job) -> dict[str, float]:
+    """The heights a car stands at that were typed, how much higher than driven, mm."""
+    heights = job.measuring.heights
+    typed = {"settled": -heights.settle_mm, "lowest": -heights.lower_mm, "raised": heights.raise_mm}
+    return {"driven": 0.0, **{name: mm for name, mm in typed.items() if mm}}
+
+
+def heights_reach(job: Job) -> float:
+    """How far up and down the answers are looked at, mm: a couple of inches, or to what was typed."""
+    return max(RANGE_MM, *(abs(mm) for mm in named_heights(job).values()))
 
 
 def heights_words(job: Job, found: HeightStudy) -> str:

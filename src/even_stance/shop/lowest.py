@@ -12,12 +12,13 @@ LEAST_GAP_MM = 25.4
 
 @dataclass(frozen=True)
 class LowPlace:
-    """One place under the car: its height above ground as driven, settled, and at the lowest height, mm."""
+    """One place under the car: its height above ground as driven, settled, at the lowest height and raised, mm."""
 
     name: str
     driven_mm: float
     settled_mm: float
     lowest_mm: float
+    raised_mm: float
     on: Literal["frame", "axle"]
 
 
@@ -41,7 +42,8 @@ def low_places(job: Job) -> list[LowPlace]:
     found = []
     for name, z, on in places:
         down = 1.0 if on == "frame" else 0.0
-        found.append(LowPlace(name, z, z - down * heights.settle_mm, z - down * heights.lower_mm, on))
+        settled, lowest, raised = (z + down * mm for mm in (-heights.settle_mm, -heights.lower_mm, heights.raise_mm))
+        found.append(LowPlace(name, z, settled, lowest, raised, on))
     return sorted(found, key=lambda p: p.lowest_mm)
 
 

@@ -51,8 +51,7 @@ class Measure:
     @property
     def sure(self) -> float:
         """The tool's +/-, in its unit."""
-        kind = TOOLS[self.tool]
-        return kind.mass_kg if self.tool == "scales" else kind.length_mm
+        return TOOLS[self.tool].sure("mass" if self.tool == "scales" else "length")
 
 
 @dataclass(frozen=True, eq=False)

@@ -19,7 +19,7 @@ class HeightStudy:
     """Answers over ride height.
 
     Attributes:
-        axle: of which axle; higher_mm: how much higher the frame stands than measured, mm, shape (21,)
+        axle: of which axle; higher_mm: how much higher the frame stands than measured, mm, shape (heights,)
         values: the answers there, nan where the linkage locks up.
     """
 
@@ -31,7 +31,7 @@ class HeightStudy:
 def study_heights(
     vehicle: Vehicle, axle: Axle, reach_mm: float = RANGE_MM, over: Literal["ride", "stands"] = "stands"
 ) -> HeightStudy:
-    """Every answer with the frame from 2 in lower to 2 in higher on both axles.
+    """Every answer with the frame from so much lower to so much higher on both axles, in 21 steps.
 
     A frame that stands higher has its wheels lower relative to it. Over the ground as the car then stands, the sprung
     share of its CG is higher above ground as well; over the ground at ride height these are the postures' answers.
@@ -39,6 +39,16 @@ def study_heights(
     Raises:
         LayoutError: the members do not hold the axle.
     """
-    higher = np.linspace(-reach_mm, reach_mm, _STEPS)
-    answers = study_postures(with_changes(vehicle, over=over), axle, -higher, -higher)
-    return HeightStudy(axle.key, higher, answers.values)
+    return stand_at(vehicle, axle, np.linspace(-reach_mm, reach_mm, _STEPS), over)
+
+
+def stand_at(
+    vehicle: Vehicle, axle: Axle, higher_mm: Array, over: Literal["ride", "stands"] = "stands"
+) -> HeightStudy:  # fmt: skip
+    """Every answer with the frame so much higher on both axles, mm, shape (heights,).
+
+    Raises:
+        LayoutError: the members do not hold the axle.
+    """
+    answers = study_postures(with_changes(vehicle, over=over), axle, -higher_mm, -higher_mm)
+    return HeightStudy(axle.key, higher_mm, answers.values)

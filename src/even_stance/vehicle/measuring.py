@@ -23,17 +23,29 @@ class ToolKind:
     """What a way of measuring is called and what it is good for by default (common practice, no source).
 
     Attributes:
-        words: what it is called; length_mm, angle_deg, mass_kg: +/- of one reading.
+        words: what it is called; length_mm, angle_deg, mass_kg: +/- of one reading, None for what it does not measure.
     """
 
     words: str
-    length_mm: float = 1.5875
-    angle_deg: float = 0.2
-    mass_kg: float = 2.0
+    length_mm: float | None = None
+    angle_deg: float | None = None
+    mass_kg: float | None = None
+
+    def reads(self, quantity: Quantity) -> bool:
+        """Whether it measures this."""
+        return self._sure(quantity) is not None
 
     def sure(self, quantity: Quantity) -> float:
         """The +/- of one reading."""
+        own = self._sure(quantity)
+        return _USUAL[quantity] if own is None else own
+
+    def _sure(self, quantity: Quantity) -> float | None:
         return {"length": self.length_mm, "angle": self.angle_deg, "mass": self.mass_kg}[quantity]
+
+
+# Of what a tool was not made for, as it may stand in an old file.
+_USUAL: dict[Quantity, float] = {"length": 1.5875, "angle": 0.2, "mass": 2.0}
 
 
 TOOLS: dict[Tool, ToolKind] = {

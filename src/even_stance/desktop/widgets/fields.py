@@ -64,6 +64,7 @@ class NumberField(QLineEdit):
 
     Attributes:
         quantity: what a gauge must measure for its readings to land here; empty for none.
+        once: whether it is empty again once its value was sent on: for readings, of which there may be more.
     """
 
     quantity = ""
@@ -77,6 +78,7 @@ class NumberField(QLineEdit):
         self.setAccessibleName(name)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.editingFinished.connect(self.commit)
+        self.once = False
         self._typed_in = False  # the same figure typed again is a figure: a second reading of a length that was read so
         self.textEdited.connect(self._edited)
 
@@ -123,6 +125,9 @@ class NumberField(QLineEdit):
         if refusals:
             self._value = before
             self._mark(refusals[0])
+            return
+        if self.once:
+            self.clear_typed()
             return
         self._mark("")
         # The typed text has become the value, whatever the views showed of it meanwhile.

@@ -19,10 +19,13 @@ from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import StanceError
-from even_stance.judgement.heights import band_lines, heights_words
+from even_stance.judgement.bands import band_edges, wanted
+from even_stance.judgement.heights import BandLine, band_lines, heights_reach, heights_words, named_heights
+from even_stance.judgement.verdicts import format_value
+from even_stance.mechanics.vectors import Array
 from even_stance.shop.lowest import low_places, lowest_words, travel_words
 from even_stance.study.answers import cg_rise
-from even_stance.study.heights import HeightStudy, study_heights
+from even_stance.study.heights import HeightStudy, stand_at, study_heights
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.edits import set_measuring, with_changes
 from even_stance.vehicle.job import Job
@@ -60,15 +63,25 @@ class HeightsPage(SteppedPage):
         self.chart.setAccessibleName("Answers over ride height")
         self.chart.setFixedHeight(look.px(270))
         offer_picture(self.chart, "ride-height", bench.refused.emit)
-        column.addWidget(self.chart, 5)
+        self.shown = QComboBox()
+        self.shown.setAccessibleName("Which answer the chart shows")
+        self.shown.activated.connect(lambda _: self._redraw())
+        beside = QVBoxLayout()
+        beside.addWidget(self.shown)
+        self.answers = plain_table(("Answer",), "Answers at the heights typed", wide=0)
+        beside.addWidget(self.answers, 1)
+        upper = QHBoxLayout()
+        upper.addWidget(self.chart, 5)
+        upper.addLayout(beside, 4)
+        column.addLayout(upper, 5)
         yield
         self.lowest = PlainLabel()
         self.lowest.setWordWrap(True)
         column.addWidget(self.lowest)
         row = QHBoxLayout()
-        self.table = plain_table(("Under the car", "Driven", "Settled", "Lowest"), "Lowest places", wide=0)
+        self.table = plain_table(("Under the car", "Driven", "Settled", "Lowest", "Raised"), "Lowest places", wide=0)
         self.table.setMinimumHeight(look.px(190))
-        row.addWidget(self.table, 5)
+        row.addWidget(self.table, 7)
         self.points = ListEditor(
             bench, "Other low places", "Oil pan, crossmember, exhaust: ahead of the front axle, and height.",
             (("ahead", "Ahead", "length"), ("up", "Up", "length")), "on the axle",
@@ -149,13 +162,36 @@ class HeightsPage(SteppedPage):
         self.table.setRowCount(len(places))
         for i, place in enumerate(places):
             set_text(self.table, i, 0, place.name, right=False)
-            for j, mm in enumerate((place.driven_mm, place.settled_mm, place.lowest_mm), start=1):
+            for j, mm in enumerate((place.driven_mm, place.settled_mm, place.lowest_mm, place.raised_mm), 1):
                 set_text(self.table, i, j, format_length(mm, units))
         unit = length_unit(units)
         self.points.show_rows(
             [(p.name, f"{format_length(p.at.x, units)} {unit}", f"{format_length(p.at.z, units)} {unit}", p.on)
              for p in bench.job.measuring.low_points]
         )  # fmt: skip
+
+    def _redraw(self) -> None:
+        self._drawn = None
+        self._draw()
+
+    def _fill_answers(self, lines: list[BandLine]) -> None:
+        """Every answer at every height that was typed, and what the chart can show."""
+        job, heights = self._bench.job, named_heights(self._bench.job)
+        stood = stand_at(job.vehicle, self._bench.axle, np.array(list(heights.values())), self.over.currentData())
+        self.answers.setColumnCount(1 + len(heights))
+        self.answers.setHorizontalHeaderLabels(["Answer", *(name.capitalize() for name in heights)])
+        self.answers.setRowCount(len(lines))
+        for i, line in enumerate(lines):
+            set_text(self.answers, i, 0, line.title, right=False)
+            for j, value in enumerate(stood.values[line.key].tolist(), start=1):
+                set_text(self.answers, i, j, format_value(line.key, value, job.units))
+        titles = {"": "All, by their bands"} | {line.key: line.title for line in lines}
+        if [self.shown.itemData(i) for i in range(self.shown.count())] != list(titles):
+            before = self.shown.currentData()
+            self.shown.clear()
+            for key, title in titles.items():
+                self.shown.addItem(title, key)
+            self.shown.setCurrentIndex(max(self.shown.findData(before), 0))
 
     def _draw(self) -> None:
         bench, look = self._bench, self._look
@@ -167,7 +203,7 @@ class HeightsPage(SteppedPage):
         self.chart.clear()
         self.chart.setBackground(look.color("sheet"))
         try:
-            found: HeightStudy = study_heights(bench.job.vehicle, bench.axle, over=over)
+            found: HeightStudy = study_heights(bench.job.vehicle, bench.axle, heights_reach(bench.job), over)
         except StanceError as error:
             self.words.setText(str(error))
             return
@@ -176,11 +212,57 @@ class HeightsPage(SteppedPage):
         self.words.setText(f"{bench.axle_key.capitalize()} axle. {heights_words(bench.job, found)} {ground}")
         per = 25.4 if bench.job.units == "us" else 1.0
         x = found.higher_mm / per
-        band = pg.LinearRegionItem((0.0, 1.0), orientation="horizontal", movable=False)
-        band.setBrush(look.color("glass"))
+        lines = band_lines(bench.job, found)
+        self._fill_answers(lines)
+        for name, higher in named_heights(bench.job).items():
+            mark = pg.InfiniteLine(
+                higher / per, pen=pg.mkPen(look.color("faint"), style=Qt.PenStyle.DotLine), label=name,
+                labelOpts={"position": 0.05, "color": look.color("ink"), "fill": look.color("sheet")},
+            )  # fmt: skip
+            mark.label.setFont(look.font(12))
+            self.chart.addItem(mark, ignoreBounds=True)
+        one = next((line for line in lines if line.key == self.shown.currentData()), None)
+        if one is not None:
+            self._draw_one(one, found, x)
+        else:
+            self._draw_bands(lines, x)
+        for name, words in (("bottom", f"frame higher than measured, {'in' if per > 1 else 'mm'}"), ("left", "")):
+            axis = self.chart.getAxis(name)
+            axis.setPen(look.color("faint"))
+            axis.setTextPen(look.color("ink"))
+            axis.setTickFont(look.font(12))
+            axis.setLabel(words if one is None or name == "bottom" else f"{one.title}, {self._unit(one.key)}")
+
+    def _unit(self, key: str) -> str:
+        units = {"mm": length_unit(self._bench.job.units), "pct": "%", "deg": "°"}
+        return units.get(key.rsplit("_", 1)[-1], "")
+
+    def _glass(self, low: float, high: float) -> None:
+        band = pg.LinearRegionItem((low, high), orientation="horizontal", movable=False)
+        band.setBrush(self._look.color("glass"))
         self.chart.addItem(band, ignoreBounds=True)
+
+    def _draw_one(self, line: BandLine, found: HeightStudy, x: Array) -> None:
+        """One answer in its own unit, over its band."""
+        job, look = self._bench.job, self._look
+        per = 25.4 if self._unit(line.key) == "in" else 1.0
+        band = wanted(job, line.key, found.axle).band
+        low, high = (v / per for v in band_edges(band))
+        values = found.values[line.key] / per
+        self._glass(low if band.low is not None else -1e6, high if band.high is not None else 1e6)
+        self.chart.plot(x, values, pen=pg.mkPen(look.color("accent"), width=look.px(2.5)), connect="finite")
+        self.chart.getAxis("left").setTicks(None)
+        seen = values[np.isfinite(values)]
+        ends = [*([float(seen.min()), float(seen.max())] if len(seen) else []), low, high]
+        room = 0.08 * max(max(ends) - min(ends), 1e-3)
+        self.chart.setYRange(min(ends) - room, max(ends) + room)
+
+    def _draw_bands(self, lines: list[BandLine], x: Array) -> None:
+        """Every answer by where it is in its band."""
+        look = self._look
+        self._glass(0.0, 1.0)
         colors = ("accent", "upper", "lower", "lateral")
-        for i, line in enumerate(band_lines(bench.job, found)):
+        for i, line in enumerate(lines):
             pen = pg.mkPen(look.color(colors[i % 4]), width=look.px(2.5), style=_DASHES[i % 4])
             place = np.clip(line.place, -1.2, 2.2)
             self.chart.plot(x, place, pen=pen, connect="finite")
@@ -189,11 +271,5 @@ class HeightsPage(SteppedPage):
             at = min(3 + 4 * i, 17)
             text.setPos(float(x[at]), float(place[at]))
             self.chart.addItem(text)
-        for name, words in (("bottom", f"frame higher than measured, {'in' if per > 1 else 'mm'}"), ("left", "")):
-            axis = self.chart.getAxis(name)
-            axis.setPen(look.color("faint"))
-            axis.setTextPen(look.color("ink"))
-            axis.setTickFont(look.font(12))
-            axis.setLabel(words)
         self.chart.getAxis("left").setTicks([[(0.0, "lower mark"), (1.0, "upper mark")]])
         self.chart.setYRange(-0.6, 1.6)

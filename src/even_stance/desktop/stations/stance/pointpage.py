@@ -275,7 +275,7 @@ class PointPage(SteppedPage):
         spot, typed, known = self.spot, self._typed, known_points(self._bench.job.vehicle)
         if spot is None:
             return None
-        sure, angle = TOOLS["tape"].length_mm, TOOLS["angle_finder"].angle_deg
+        sure, angle = TOOLS["tape"].sure("length"), TOOLS["angle_finder"].sure("angle")
         way, found = self.way.currentIndex(), None
         if way == 0:
             pairs = [

@@ -26,7 +26,7 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.papers import PaperWriter
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, MassField, NumberField
-from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
+from even_stance.desktop.widgets.labels import PlainLabel, faint_words, plain_tip
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.sketch import Sketch
@@ -43,6 +43,14 @@ from even_stance.vehicle.measuring import STAGES, TOOLS, Quantity, Tool
 
 _AGAINST: tuple[Against, ...] = ("floor", "frame")
 _STEP = Qt.ItemDataRole.UserRole
+_WITH: dict[Quantity, str] = {"length": "Lengths with", "angle": "Angles with", "mass": "Weights with"}
+_TOOL_OF: dict[Quantity, Tool] = {"length": "tape", "angle": "angle_finder", "mass": "scales"}
+_ENTER = "Enter keeps each reading; type again to read again. ± is how far off their mean may be."
+_MEANS = (
+    "± is how far off the mean may be.\nOne reading: what its tool is good for.\n"
+    "Several: their scatter over the root of their number, with half of what the tool is good for."
+)
+_COLUMNS = ("Reading", "As read", "Value", "With", "When", "By", "Counts")
 
 
 def quantity_words(quantity: Quantity, value: float, units: System) -> str:
@@ -122,6 +130,7 @@ class SheetPage(SteppedPage):
         right.addWidget(self.title)
         right.addWidget(self.how)
         self.picture = Sketch(look, "What to measure")
+        self.picture.setMinimumHeight(look.px(150))  # the readings below it are to be seen as well
         right.addWidget(self.picture, 3)
         yield
         self.ways = AngleWays()
@@ -130,7 +139,11 @@ class SheetPage(SteppedPage):
         right.addWidget(self.slip)
         self._grid = QGridLayout()
         right.addLayout(self._grid)
-        self.table = plain_table(("Reading", "Value", "With", "When", "By", "Counts"), "Readings of this step")
+        self.means = faint_words(_ENTER)
+        self.means.setToolTip(plain_tip(_MEANS))
+        self.means.setWordWrap(True)
+        right.addWidget(self.means)
+        self.table = plain_table(_COLUMNS, "Readings of this step")
         self.table.cellClicked.connect(self._toggle)
         self.table.cellActivated.connect(self._toggle)
         right.addWidget(self.table, 2)
@@ -156,10 +169,18 @@ class SheetPage(SteppedPage):
 
     def _who_row(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self.tool = QComboBox()
-        self.tool.setAccessibleName("Measured with")
-        for key, kind in TOOLS.items():
-            self.tool.addItem(kind.words, key)
+        # Each quantity has a tool of its own: the one chosen for lengths stays while angles are read.
+        self.tools: dict[Quantity, QComboBox] = {}
+        self._tool_labels: dict[Quantity, Labeled] = {}
+        for quantity, title in _WITH.items():
+            box = QComboBox()
+            for key, kind in TOOLS.items():
+                if kind.reads(quantity):
+                    box.addItem(kind.words, key)
+            box.setCurrentIndex(box.findData(_TOOL_OF[quantity]))
+            self.tools[quantity] = box
+            self._tool_labels[quantity] = Labeled(self._bench, title, box)
+            row.addWidget(self._tool_labels[quantity], 1)
         self.who, self.stands = QLineEdit(), QLineEdit()
         self.who.setMaxLength(80)
         self.stands.setMaxLength(200)
@@ -170,7 +191,7 @@ class SheetPage(SteppedPage):
         )
         self.stage = QComboBox()
         self.stage.setAccessibleName("Stage of the build")
-        for combo in (self.tool, self.stage):  # how the car stands needs the room most
+        for combo in (*self.tools.values(), self.stage):  # how the car stands needs the room most
             combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             combo.setMinimumContentsLength(7)
         self.stage.setToolTip("As found makes the design; all later stages are of the built car and leave it as it is")
@@ -180,7 +201,7 @@ class SheetPage(SteppedPage):
             lambda _: self._bench.do(set_measuring("Stage of the build", stage=self.stage.currentData()))
         )
         for title, field, stretch in (
-            ("Measured with", self.tool, 1), ("By", self.who, 1), ("The car stands", self.stands, 4),
+            ("By", self.who, 1), ("The car stands", self.stands, 4),
             ("The car is", self.stage, 1),
         ):  # fmt: skip
             row.addWidget(Labeled(self._bench, title, field), stretch)
@@ -225,10 +246,12 @@ class SheetPage(SteppedPage):
         for i, field in enumerate(step.fields):
             make, kind = kinds[field.quantity]
             line = make(self._bench, field.title, partial(self.take, field))
+            line.once = True  # each Enter is one reading; what they come to stands below
             self.fields[field.what] = line
             note = PlainLabel()
             note.setProperty("role", "faint")
             note.setWordWrap(True)
+            note.setToolTip(plain_tip(_MEANS))
             self._notes[field.what] = note
             self._grid.addWidget(Labeled(self._bench, field.title, line, kind), 0, i)
             self._grid.addWidget(note, 1, i)
@@ -241,16 +264,12 @@ class SheetPage(SteppedPage):
     def take(self, field: Field, value: float) -> None:
         """Keep a reading that was typed, or came from a gauge."""
         bench = self._bench
-        tool = cast(Tool, self.tool.currentData())
-        note = ""
+        tool = cast(Tool, self.tools[field.quantity].currentData())
+        note = f"typed {self.fields[field.what].text().strip()}"
         try:
-            if field.quantity == "angle":
-                if self._by_ways:
-                    note = f"finder {abs(value):g}, {self.ways.on.currentText()}, {self.ways.zero.currentText()}"
-                    value = self.ways.read(value)
-                tool = "angle_finder" if tool in ("tape", "plumb", "rule") else tool
-            elif field.quantity == "mass" and tool in ("tape", "plumb", "rule"):
-                tool = "scales"
+            if field.quantity == "angle" and self._by_ways:
+                note = f"finder {abs(value):g}, {self.ways.on.currentText()}, {self.ways.zero.currentText()}"
+                value = self.ways.read(value)
             now = datetime.now().isoformat(timespec="minutes")
             reading = new_reading(bench.job, field.what, field.quantity, value, tool, now, note)
         except StanceError as error:
@@ -299,12 +318,16 @@ class SheetPage(SteppedPage):
         built = "" if job.measuring.stage == "found" else f": {STAGES[job.measuring.stage]}, the design stays"
         self.title.setText(f"{self.step.title}{built}")
         self.how.setText(self.step.how)
+        there = {f.quantity for f in self.step.fields}
+        for quantity, labeled in self._tool_labels.items():
+            labeled.setVisible(quantity in there)
         self.ways.setVisible(self._by_ways and any(f.quantity == "angle" for f in self.step.fields))
         self.slip.setVisible(self.step.key.endswith(".output"))
         self.picture.show_shapes(*step_picture(job, self.step))
         for field in self.step.fields:
             mean = means.get(field.what)
-            self.fields[field.what].show_value(None if mean is None else mean.value)
+            self.fields[field.what].show_value(None)
+            self.fields[field.what].setPlaceholderText("read it" if mean is None else "read it again")
             self._notes[field.what].setText(self._mean_words(field, mean))
         self._fill_table(means)
 
@@ -346,10 +369,11 @@ class SheetPage(SteppedPage):
             kept = self._bench.job.measuring
             to = [against(mean.value, to, kept.floor_slope_deg, kept.rake_deg) for to in _AGAINST]
             sure += f"; {up_down(to[0])} to the floor, {up_down(to[1])} to the frame"
+        sure = f"{quantity_words(quantity, mean.value, units)}, {sure}"
         if mean.count == 1:
-            return f"one reading, {sure}"
+            return f"{sure}: one reading"
         apart = f"{mean.scatter:.2f}°" if quantity == "angle" else quantity_words(quantity, mean.scatter, units)
-        words = f"{mean.count} readings, {sure}, {apart} apart"
+        words = f"{sure}: {mean.count} readings, {apart} apart"
         return words + (". One does not belong: look below" if mean.odd >= 0 else "")
 
     def _fill_table(self, means: Means) -> None:
@@ -364,11 +388,12 @@ class SheetPage(SteppedPage):
             r = readings[i]
             counts = "set aside" if not r.counts else "odd one out: click to set aside" if i in odd else "yes"
             counts = counts if r.stage == "found" else f"{counts}, {STAGES[r.stage]}"
+            raw = r.note.partition(",")[0]  # as the tool showed it, before it was turned into what is kept
             for column, text in enumerate(
-                (titles[r.what], quantity_words(r.quantity, r.value, units), TOOLS[r.tool].words,
+                (titles[r.what], raw, quantity_words(r.quantity, r.value, units), TOOLS[r.tool].words,
                  r.taken[5:].replace("T", " "), r.who, counts)
             ):  # fmt: skip
-                set_text(self.table, row, column, text, right=column == 1)
-            item = self.table.item(row, 1)
+                set_text(self.table, row, column, text, right=column in (1, 2))
+            item = self.table.item(row, 2)
             if item is not None:
                 item.setToolTip(plain_tip("\n".join(t for t in (r.stance, r.note) if t)))
