@@ -41,7 +41,8 @@ def _run(arguments: list[str]) -> int:
     from even_stance.desktop import app  # noqa: PLC0415
 
     if first == "shots":
-        return app.take_shots(cli.build_parser().parse_args(arguments).folder)
+        asked = cli.build_parser().parse_args(arguments)
+        return app.take_shots(asked.folder, asked.projects)
     if first == "demo":
         cli.build_parser().parse_args(arguments)
         return app.open_window(None, demo=True)

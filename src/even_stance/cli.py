@@ -136,6 +136,7 @@ def _of_kind(parser: argparse.ArgumentParser) -> None:
 
 def _into_folder(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("folder", type=Path)
+    parser.add_argument("--projects", type=Path, metavar="FOLDER", help="where strips of the worked projects go")
 
 
 def _nothing(_parser: argparse.ArgumentParser) -> None:

@@ -218,14 +218,17 @@ def keep_when_told_to_leave(app: QApplication, window: MainWindow) -> None:
     window.destroyed.connect(let_go)
 
 
-def take_shots(folder: Path) -> int:
-    """Render every main view of the demo jobs to PNG files, 1280x800, with no monitor."""
+def take_shots(folder: Path, projects: Path | None = None) -> int:
+    """Render every main view of the demo jobs to PNG files, 1280x800, with no monitor; and their projects' strips."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from even_stance.desktop.films import film_all  # noqa: PLC0415
     from even_stance.desktop.shots import shoot_all  # noqa: PLC0415
 
     app = application()
     with tempfile.TemporaryDirectory() as scratch:
         for file in shoot_all(folder, Path(scratch)):
+            sys.stdout.write(f"{file}\n")
+        for file in film_all(projects, Path(scratch)) if projects is not None else ():
             sys.stdout.write(f"{file}\n")
     app.processEvents()
     return 0

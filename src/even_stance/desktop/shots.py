@@ -26,7 +26,7 @@ from even_stance.vehicle.spots import Spot
 Pose = Callable[[MainWindow], None]
 
 
-def _settle() -> None:
+def settle() -> None:
     """Let background studies finish and arrive."""
     pool = QThreadPool.globalInstance()
     assert pool is not None
@@ -44,7 +44,7 @@ def _why(window: MainWindow) -> None:
     window.bench.explain_figure("anti_squat_axle_pct")
     QApplication.processEvents()
     window.station("links").why.late.start_now()
-    _settle()
+    settle()
 
 
 def _stance(page: int) -> Pose:
@@ -79,14 +79,14 @@ def _walk(window: MainWindow) -> None:
 def _layouts(window: MainWindow) -> None:
     window.station("links").turn_to(3)
     window.station("links").chooser.late.start_now()
-    _settle()
+    settle()
 
 
 def _map(window: MainWindow) -> None:
     window.go("travel")
     window.station("travel").turn_to(1)
     window.station("travel").articulation.late.start_now()
-    _settle()
+    settle()
 
 
 def _variants(window: MainWindow) -> None:
@@ -96,7 +96,7 @@ def _variants(window: MainWindow) -> None:
     page = window.station("links").pages.page(VARIANTS)
     QApplication.processEvents()
     page.late.start_now()
-    _settle()
+    settle()
 
 
 def _holes(window: MainWindow) -> None:
@@ -105,7 +105,7 @@ def _holes(window: MainWindow) -> None:
     window.station("links").turn_to(HOLES)
     page = window.station("links").pages.page(HOLES)
     page.search()
-    _settle()
+    settle()
 
 
 def _driveline(window: MainWindow) -> None:
@@ -128,7 +128,7 @@ def _springs(page: int) -> Pose:
         window.go("springs")
         window.bench.select_figure("sits_off_mm")
         window.station("springs").turn_to(page)
-        _settle()
+        settle()
 
     return pose
 
@@ -136,13 +136,13 @@ def _springs(page: int) -> Pose:
 def _clearance(window: MainWindow) -> None:
     window.bench.select_axle("front")
     window.go("clearance")
-    _settle_gaps(window)
+    settle_gaps(window)
     held = window.station("clearance").held
     held.hold(held.listed()[0])
-    _settle_gaps(window)
+    settle_gaps(window)
 
 
-def _settle_gaps(window: MainWindow) -> None:
+def settle_gaps(window: MainWindow) -> None:
     """Wait until all gaps, the map and the ways out are known."""
     deadline = time.monotonic() + 60.0
     while not window.bench.gaps.up_to_date and time.monotonic() < deadline:
@@ -151,7 +151,7 @@ def _settle_gaps(window: MainWindow) -> None:
     for _ in range(60):
         QApplication.processEvents()
         time.sleep(0.01)
-    _settle()
+    settle()
 
 
 def _build(window: MainWindow) -> None:
@@ -162,7 +162,7 @@ def _build(window: MainWindow) -> None:
         QApplication.processEvents()
         time.sleep(0.01)
     window.bench.build.pick("rear", "Lower left")
-    _settle()
+    settle()
 
 
 def _log(window: MainWindow) -> None:
@@ -181,7 +181,7 @@ def _log(window: MainWindow) -> None:
     while not bench.log.up_to_date and time.monotonic() < deadline:
         QApplication.processEvents()
         time.sleep(0.01)
-    _settle()
+    settle()
 
 
 def _new(window: MainWindow) -> None:

@@ -7,8 +7,9 @@ from importlib.metadata import PackageNotFoundError, metadata, requires, version
 from importlib.resources import files
 
 BOOKS = {
-    "guide": "Guide", "keys": "Keys", "symbols": "Signs on the screen", "methods": "Formulas and sources",
-    "conventions": "Axes and signs", "gauges": "Gauges", "about": "About and licenses",
+    "guide": "Guide", "projects": "Worked projects", "keys": "Keys", "symbols": "Signs on the screen",
+    "methods": "Formulas and sources", "conventions": "Axes and signs", "gauges": "Gauges",
+    "about": "About and licenses",
 }  # fmt: skip
 # Which chapter of the guide a station is told in: the first words of its heading after the number.
 STATIONS = {

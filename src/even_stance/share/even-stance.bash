@@ -28,7 +28,7 @@ _shtab_even_stance_schema_option_strings=(-h --help)
 _shtab_even_stance_install_desktop_option_strings=(-h --help)
 _shtab_even_stance_remove_desktop_option_strings=(-h --help)
 _shtab_even_stance_demo_option_strings=(-h --help)
-_shtab_even_stance_shots_option_strings=(-h --help)
+_shtab_even_stance_shots_option_strings=(-h --help --projects)
 _shtab_even_stance_option_strings=(-h --help -V --version)
 
 

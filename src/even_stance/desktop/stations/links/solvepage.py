@@ -68,7 +68,7 @@ class SolvePage(QWidget):
         self.choose.setToolTip(
             "Where the links meet, how long they are, how even a number stays over travel, joint swing"
         )
-        self.choose.activated.connect(lambda _: self._ask_for(self.choose.currentData()))
+        self.choose.activated.connect(lambda _: self.ask_for(self.choose.currentData()))
         inside.addWidget(self.choose)
         inside.addStretch(1)
         column.addWidget(Scrolled(inner), 1)
@@ -204,7 +204,7 @@ class SolvePage(QWidget):
         self._free_grid.setRowStretch(len(spots) + 1, 1)
         self._free_grid.setColumnStretch(0, 1)
 
-    def _ask_for(self, key: str) -> None:
+    def ask_for(self, key: str) -> None:
         """Ask for something besides the judged numbers; its field is what is typed in next."""
         if not key:
             return
