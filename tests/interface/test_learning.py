@@ -1,5 +1,6 @@
 """What a new person meets: ways to begin, help where one stands, files again, going back, copying, printing."""
 
+import re
 from pathlib import Path
 from typing import cast
 
@@ -9,11 +10,12 @@ from PyQt6.QtGui import QAction, QContextMenuEvent, QDragEnterEvent, QDropEvent,
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMenu
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QMenu
 
 from even_stance.desktop.exporting import copy_rows
 from even_stance.desktop.menus import print_paper
 from even_stance.desktop.printing import draw_pages, pages_of
+from even_stance.desktop.stations import STATIONS as EVERY_STATION
 from even_stance.desktop.stations.log.station import RECHECKS
 from even_stance.desktop.stations.stance.pointpage import PointPage
 from even_stance.desktop.stations.stance.station import POINTS
@@ -392,3 +394,27 @@ def test_ctrl_z_in_a_field_that_was_entered_takes_back_what_it_did(window: MainW
     QTest.keyClick(field, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert bench.job == before
     assert field.text() != "26"
+
+
+def test_every_sign_that_is_not_a_word_has_a_tip(window: MainWindow) -> None:
+    """Buttons and labels without a letter or figure, lengths that say about, badges and vials, on every page."""
+    window.bench.select_spot(Spot("rear", "Upper left", "chassis"))
+    untold, about = set(), 0
+    for each in EVERY_STATION:
+        window.go(each.key)
+        pages = window.station(each.key).pages
+        for page in range(len(pages.buttons)):
+            pages.turn_to(page)
+            QApplication.processEvents()
+            for widget in (*window.findChildren(QAbstractButton), *window.findChildren(QLabel)):
+                sign = widget.text().replace("&", "").strip()
+                if widget.isVisible() and sign and not re.search(r"\w", sign) and not widget.toolTip():
+                    untold.add(sign)
+            for field in window.findChildren(QLineEdit):
+                if field.isVisible() and field.text().startswith("~"):
+                    about += 1
+                    assert "nearest mark of a tape" in field.toolTip(), field.accessibleName()
+    assert untold == set()
+    assert about > 10
+    assert window.order.buttons["links"].toolTip().startswith("Worth a look (Ctrl+2)")
+    assert "as wide as its ±" in next(iter(window.vials.vials)).toolTip()

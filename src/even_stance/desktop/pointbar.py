@@ -53,6 +53,8 @@ class PointBar(QWidget):
         self.hole_down.setText("▾")
         self.hole_down.setAccessibleName("One hole down")
         self.hole_up = QToolButton()
+        self.hole_down.setToolTip("The next hole down (Page Down)")
+        self.hole_up.setToolTip("The next hole up (Page Up)")
         self.hole_up.setText("▴")
         self.hole_up.setAccessibleName("One hole up")
         self.hole_down.clicked.connect(lambda: self._step(-1))

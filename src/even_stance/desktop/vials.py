@@ -45,7 +45,8 @@ class Vial(Choosable):
         if words != self.accessibleName():
             self.setAccessibleName(words)
             low_high = f"{verdict.figure.value:.3f} {'mm' if verdict.figure.key.endswith('_mm') else ''}"
-            self.setToolTip(plain_tip(f"{low_high.strip()}\n{verdict.wanted.reason} ({verdict.wanted.basis})"))
+            signs = "Bubble: the value; as wide as its ±, which is how far off it may be. Two marks: the wanted band."
+            self.setToolTip(plain_tip(f"{low_high.strip()}\n{verdict.wanted.reason} ({verdict.wanted.basis})\n{signs}"))
         if was != self._lines:
             self.updateGeometry()
         self.update()

@@ -61,7 +61,8 @@ class StationButton(Choosable):
             return
         self._findings, self.current = mine, current
         self.setAccessibleName(f"{self._name.title}: {self.words}")
-        self.setToolTip(plain_tip("\n".join(f.sentence for f in self._findings[:6]) or f"Ctrl+{self._number}"))
+        shape = dict(_LEGEND)[mine[0].severity if mine else None].capitalize()
+        self.setToolTip(plain_tip("\n".join((f"{shape} (Ctrl+{self._number})", *(f.sentence for f in mine[:6])))))
         self.update()
 
     @property

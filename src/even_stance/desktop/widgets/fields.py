@@ -7,7 +7,7 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
-from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
+from even_stance.desktop.widgets.labels import ABOUT, PlainLabel, plain_tip
 from even_stance.errors import InputError
 from even_stance.units import (
     System,
@@ -205,7 +205,12 @@ class LengthField(NumberField):
 
     def show_mm(self, mm: float | None) -> None:
         """Show a length."""
-        self.show_value(mm, "" if mm is None else format_length_exact(mm))
+        self.show_value(mm, "" if mm is None else _exactly(mm, self._show(mm, self._bench.job.units)))
+
+
+def _exactly(mm: float, shown_as: str) -> str:
+    """A length in full, and what a sign before it means."""
+    return format_length_exact(mm) + (f"\n{ABOUT}" if shown_as.startswith("~") else "")
 
 
 class WallField(LengthField):
@@ -315,6 +320,8 @@ class Labeled(QWidget):
         self.label = PlainLabel(title)
         self.label.setProperty("role", "faint")
         self.label.setBuddy(field)
+        if title.startswith("±"):
+            self.label.setToolTip("How far off it may be, either way")
         self.problem = PlainLabel()
         self.problem.setProperty("role", "alarm")
         self.problem.setWordWrap(True)

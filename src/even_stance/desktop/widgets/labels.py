@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
 from even_stance.units import shown
 
+ABOUT = "~  to the nearest mark of a tape: the true length lies a little beside it"
 _APART = "    "
 
 

@@ -4,7 +4,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
 from even_stance.desktop.exporting import offer_csv
-from even_stance.desktop.widgets.labels import plain_tip
+from even_stance.desktop.widgets.labels import ABOUT, plain_tip
 from even_stance.units import shown
 
 
@@ -21,6 +21,7 @@ def set_text(table: QTableWidget, row: int, column: int, text: str, right: bool 
     if item.text() == text:
         return
     item.setText(text)
+    item.setToolTip(ABOUT if text.startswith("~") else "")
     if not right:
         item.setToolTip(plain_tip(text))  # names are cut where the table is narrow
 

@@ -183,6 +183,7 @@ class SolvePage(QWidget):
         for j, words in enumerate(("Bracket", *_WAYS, "±")):
             label = PlainLabel(words)
             label.setProperty("role", "faint")
+            label.setToolTip("How far each way it may move" if words == "±" else "")
             self._free_grid.addWidget(label, 0, j)
         for i, (spot, twin) in enumerate(spots, start=1):
             name = bracket_words(spot, twin)
