@@ -1,11 +1,13 @@
 """Explain, try, compare, find and solve in the real window; travel charts, sweeps and exports."""
 
+import re
 from pathlib import Path
 from typing import cast
 
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, Qt, QThreadPool
+from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDoubleSpinBox, QTableWidget
 from pytestqt.qtbot import QtBot
@@ -302,6 +304,12 @@ def test_charts_and_tables_are_saved(open_window: Open, tmp_path: Path) -> None:
     for suffix, mark in (("png", b"\x89PNG"), ("svg", b"<?xml")):
         travel.save_charts(tmp_path / f"c.{suffix}")
         assert (tmp_path / f"c.{suffix}").read_bytes().startswith(mark)
+    printed = QImage(str(tmp_path / "c.png"))  # as wide as the type area of a page, with a printer's dots
+    assert 1000 * printed.width() / printed.dotsPerMeterX() == pytest.approx(170.0, abs=0.5)
+    assert printed.dotsPerMeterX() * 0.0254 == pytest.approx(300, abs=1)
+    said = re.search(r'<svg width="([\d.]+)mm"', (tmp_path / "c.svg").read_text(encoding="utf-8"))
+    assert said is not None
+    assert float(said[1]) == pytest.approx(170.0, abs=1.0)
     for suffix in ("png", "svg"):
         with pytest.raises(JobFileError, match="could not be written"):
             save_picture(travel.charts["anti"], tmp_path / "no" / f"c.{suffix}")
@@ -311,7 +319,10 @@ def test_charts_and_tables_are_saved(open_window: Open, tmp_path: Path) -> None:
     window.station("links").turn_to(1)
     rows = table_rows(window.station("links").table.table)
     write_rows(rows, tmp_path / "links.csv")
-    assert "rod end, high swing" in (tmp_path / "links.csv").read_text(encoding="utf-8-sig")
+    written = (tmp_path / "links.csv").read_text(encoding="utf-8-sig")
+    assert "rod end, high swing" in written
+    assert '"Length, in"' in written
+    assert ",27.6875," in written
 
 
 def test_papers_from_the_menu(window: MainWindow, tmp_path: Path, qtbot: QtBot) -> None:

@@ -3,18 +3,30 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt, QUrl
-from PyQt6.QtGui import QDesktopServices, QKeySequence, QPainter, QShortcut
-from PyQt6.QtWidgets import QApplication, QComboBox, QDoubleSpinBox, QFileDialog, QMenu, QTableWidget, QWidget
+from PyQt6.QtCore import QBuffer, QIODevice, QRectF, QSize, Qt, QUrl
+from PyQt6.QtGui import QDesktopServices, QImage, QKeySequence, QPainter, QShortcut
+from PyQt6.QtWidgets import (
+    QApplication,
+    QComboBox,
+    QDoubleSpinBox,
+    QFileDialog,
+    QGraphicsView,
+    QMenu,
+    QTableWidget,
+    QWidget,
+)
 
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.errors import JobFileError
-from even_stance.exchange.tables import rows_csv
+from even_stance.exchange.tables import as_numbers, rows_csv
 from even_stance.exchange.wholefile import write_whole
+from even_stance.units import MM_PER_INCH
+
+_PRINT_MM, _PRINT_DPI = 170.0, 300
 
 
 def save_picture(widget: QWidget, path: Path) -> None:
-    """Save what a widget shows as PNG or SVG, by the ending of the file.
+    """Save what a widget shows as PNG or SVG, by the ending of the file, as wide as the type area of a page.
 
     Raises:
         JobFileError: it cannot be written.
@@ -26,14 +38,32 @@ def save_picture(widget: QWidget, path: Path) -> None:
 
         generator = QSvgGenerator()
         generator.setOutputDevice(store)
+        generator.setResolution(round(widget.width() / _PRINT_MM * MM_PER_INCH))
         generator.setSize(QSize(widget.width(), widget.height()))
         generator.setViewBox(widget.rect())
         painter = QPainter(generator)
         widget.render(painter)
         painter.end()
-    elif not widget.grab().save(store, path.suffix.removeprefix(".").upper() or "PNG"):
+    elif not _at_print_size(widget).save(store, path.suffix.removeprefix(".").upper() or "PNG"):
         raise JobFileError(f"{path.name} could not be written: pictures end in .png or .svg.")
     write_whole(path, store.data().data())
+
+
+def _at_print_size(widget: QWidget) -> QImage:
+    """What a widget shows, drawn anew with as many dots as a printer wants."""
+    finer = _PRINT_MM / MM_PER_INCH * _PRINT_DPI / widget.width()
+    image = QImage(widget.size() * finer, QImage.Format.Format_RGB32)
+    image.setDevicePixelRatio(finer)
+    image.fill(widget.palette().window().color())
+    painter = QPainter(image)
+    if isinstance(widget, QGraphicsView):
+        widget.render(painter, QRectF(widget.rect()), widget.rect())  # it would take the dots for its own measures
+    else:
+        widget.render(painter)
+    painter.end()
+    for set_dots in (image.setDotsPerMeterX, image.setDotsPerMeterY):
+        set_dots(round(1000 * _PRINT_DPI / MM_PER_INCH))
+    return image
 
 
 def table_rows(table: QTableWidget) -> list[list[str]]:
@@ -56,12 +86,12 @@ def _cell(table: QTableWidget, row: int, column: int) -> str:
 
 
 def write_rows(rows: list[list[str]], path: Path) -> None:
-    """Write rows as CSV that a spreadsheet opens (UTF-8 with its mark).
+    """Write rows as CSV that a spreadsheet opens (UTF-8 with its mark), figures as numbers.
 
     Raises:
         JobFileError: it cannot be written.
     """
-    write_whole(path, rows_csv(rows).encode("utf-8-sig"))
+    write_whole(path, rows_csv(as_numbers(rows)).encode("utf-8-sig"))
 
 
 def opening(path: Path) -> tuple[tuple[str, Callable[[], object]], ...]:

@@ -6,12 +6,26 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 
 from even_stance.desktop.look import Look
 from even_stance.mechanics.vectors import Array
+from even_stance.units import shown
 
 Band = tuple[float | None, float | None]
 Curve = tuple[Array, Array]
 Place = tuple[float, float]
 _NOWHERE = (np.nan, np.nan)
 _QUIET = 0.2  # the least range up and down, in the unit of the chart
+
+
+class Axis(pg.AxisItem):  # type: ignore[misc]
+    """An axis whose figures have their decimals as the person reads them."""
+
+    def tickStrings(self, values: list[float], scale: float, spacing: float) -> list[str]:
+        """What stands at the ticks."""
+        return [shown(words) for words in super().tickStrings(values, scale, spacing)]
+
+
+def own_axes() -> dict[str, Axis]:
+    """Axes for a plot."""
+    return {side: Axis(side) for side in ("bottom", "left")}
 
 
 class Chart(pg.PlotWidget):  # type: ignore[misc]
@@ -25,7 +39,7 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
     clicked = pyqtSignal(int)
 
     def __init__(self, look: Look, title: str) -> None:
-        super().__init__(enableMenu=False)
+        super().__init__(enableMenu=False, axisItems=own_axes())
         self._look = look
         self.title = title
         self.x, self.y = np.array([]), np.array([])
@@ -111,8 +125,8 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
             # A curve that does not move gets a fixed range: its rounding noise must not be blown up.
             if high - low < least:
                 low, high = (low + high - least) / 2, (low + high + least) / 2
-            shown = self.plotItem.vb.viewRange()[axis]
-            if not (shown[0] <= low and high <= shown[1] and high - low >= 0.75 * (shown[1] - shown[0])):
+            seen = self.plotItem.vb.viewRange()[axis]
+            if not (seen[0] <= low and high <= seen[1] and high - low >= 0.75 * (seen[1] - seen[0])):
                 setter = self.plotItem.setXRange if axis == 0 else self.plotItem.setYRange
                 setter(low, high, padding=0.06)
 

@@ -26,7 +26,8 @@ class PlainLabel(QLabel):
 
 
 def plain_tip(text: str) -> str:
-    """A tip that shows words as they are: Qt would take some of them for markup."""
+    """A tip that shows words as they are, decimals as the person reads them: Qt would take some for markup."""
+    text = shown(text)
     return f"<p style='white-space:pre-wrap'>{escape(text)}</p>" if "<" in text else text
 
 

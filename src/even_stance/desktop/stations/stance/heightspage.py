@@ -12,6 +12,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
+from even_stance.desktop.widgets.chart import own_axes
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.listeditor import ListEditor, Values
@@ -57,7 +58,7 @@ class HeightsPage(SteppedPage):
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         yield
-        self.chart = pg.PlotWidget(enableMenu=False)
+        self.chart = pg.PlotWidget(enableMenu=False, axisItems=own_axes())
         self.chart.setMouseEnabled(x=False, y=False)
         self.chart.hideButtons()
         self.chart.setAccessibleName("Answers over ride height")
