@@ -3,14 +3,13 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QIODevice, QRectF, QSize, Qt, QUrl
+from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt, QUrl
 from PyQt6.QtGui import QDesktopServices, QImage, QKeySequence, QPainter, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
     QComboBox,
     QDoubleSpinBox,
     QFileDialog,
-    QGraphicsView,
     QMenu,
     QTableWidget,
     QWidget,
@@ -51,16 +50,22 @@ def save_picture(widget: QWidget, path: Path) -> None:
 
 def _at_print_size(widget: QWidget) -> QImage:
     """What a widget shows, drawn anew with as many dots as a printer wants."""
-    finer = _PRINT_MM / MM_PER_INCH * _PRINT_DPI / widget.width()
-    image = QImage(widget.size() * finer, QImage.Format.Format_RGB32)
-    image.setDevicePixelRatio(finer)
-    image.fill(widget.palette().window().color())
-    painter = QPainter(image)
-    if isinstance(widget, QGraphicsView):
-        widget.render(painter, QRectF(widget.rect()), widget.rect())  # it would take the dots for its own measures
+    from pyqtgraph import PlotWidget  # noqa: PLC0415 - only those who export wait for it
+    from pyqtgraph.exporters import ImageExporter  # noqa: PLC0415 - as above
+
+    dots = _PRINT_MM / MM_PER_INCH * _PRINT_DPI
+    if isinstance(widget, PlotWidget):
+        exporter = ImageExporter(widget.plotItem)  # lines and dots of a plot have widths of the screen: it scales them
+        exporter.parameters()["width"] = round(dots)
+        exporter.parameters()["background"] = widget.backgroundBrush().color()
+        image: QImage = exporter.export(toBytes=True)
     else:
+        image = QImage(widget.size() * (dots / widget.width()), QImage.Format.Format_RGB32)
+        image.setDevicePixelRatio(dots / widget.width())
+        image.fill(widget.palette().window().color())
+        painter = QPainter(image)
         widget.render(painter)
-    painter.end()
+        painter.end()
     for set_dots in (image.setDotsPerMeterX, image.setDotsPerMeterY):
         set_dots(round(1000 * _PRINT_DPI / MM_PER_INCH))
     return image
