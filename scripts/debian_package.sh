@@ -36,7 +36,6 @@ rm -rf "$lib"/PyQt6/Qt6/plugins/{multimedia,sqldrivers,sensors,texttospeech,posi
 find "$lib" -name '*.py' -type f -exec sed -i '1{/^#!/d}' {} +
 find "$lib" \( -name '*.a' -o -name '*.la' -o -name '*.pyx' -o -name '*.pxd' -o -name 'direct_url.json' \) -delete
 find "$lib" -type f -exec chmod 644 {} +
-find "$lib" -name '*.so*' -type f -exec strip --strip-unneeded {} + 2>/dev/null || true
 
 install -d "$root/usr/bin"
 cat >"$root/usr/bin/even-stance" <<'LAUNCH'
@@ -85,7 +84,8 @@ gzip -9 -n -c "$share/even-stance.1" >"$root/usr/share/man/man1/even-stance.1.gz
     echo " Each library is shipped as published, with its license in its .dist-info folder; “even-stance” names them all under"
     echo " Job, About and licenses."
 } >"$root/usr/share/doc/even-stance/copyright"
-# Its own environment is the point of this package: libraries lie in it as they were published.
+# Its own environment is the point of this package: libraries lie in it as they were published, not stripped either, which
+# spoils those whose load segments were moved when their wheels were made.
 cat >"$root/usr/share/lintian/overrides/even-stance" <<'LINTIAN'
 even-stance: custom-library-search-path
 even-stance: duplicate-font-file
@@ -93,6 +93,8 @@ even-stance: embedded-library
 even-stance: library-not-linked-against-libc
 even-stance: shared-library-lacks-prerequisites
 even-stance: truetype-font-prohibits-installable-embedding
+even-stance: unstripped-binary-or-object
+even-stance: unstripped-static-library
 even-stance: unusual-interpreter
 LINTIAN
 

@@ -14,7 +14,7 @@ try_suite() {
     echo "$suite"
     root=$work/$suite-build
     lay_out "$root" "$suite" || { echo "  the bare system could not be laid out"; failed=1; return; }
-    as_root "$apt update && DEBIAN_FRONTEND=noninteractive $apt install --no-install-recommends python3-pip binutils lintian" \
+    as_root "$apt update && DEBIAN_FRONTEND=noninteractive $apt install --no-install-recommends python3-pip lintian" \
         >"$work/$suite-tools.log" 2>&1
     as_root "cd ~/even-stance && PIP_BREAK_SYSTEM_PACKAGES=1 PYTHON=/usr/bin/python3 scripts/debian_package.sh /root/made" \
         >"$work/$suite-build.log" 2>&1 && code=0 || code=$?

@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QAction, QContextMenuEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PyQt6.QtPdf import QPdfDocument
-from PyQt6.QtPrintSupport import QPrinter
+from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QMenu
 
@@ -306,9 +306,14 @@ def test_what_is_printed_is_the_paper_page_for_page_at_full_size(window: MainWin
     printed = QPdfDocument(None)
     printed.load(str(tmp_path / "out.pdf"))
     assert printed.pageCount() == document.pageCount() > 0
-    shown = print_paper(window, "report")
-    assert shown.isVisible()  # type: ignore[attr-defined]
-    shown.close()  # type: ignore[attr-defined]
+    print_paper(window, "report")  # made beside the window, which goes on meanwhile
+    assert "Making the report for print" in window.banner.words.text()
+    until(lambda: window.findChild(QPrintPreviewDialog) is not None)
+    shown = window.findChild(QPrintPreviewDialog)
+    assert shown is not None
+    assert shown.isVisible()
+    assert not window.banner.isVisible()
+    shown.close()
 
 
 # --- how figures are read

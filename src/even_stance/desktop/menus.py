@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import QMenu
 from even_stance.desktop.look import SCALES, LookName
 from even_stance.desktop.selection import PaperSize
 from even_stance.desktop.stations import STATIONS
-from even_stance.errors import StanceError
 from even_stance.exchange.demo import demo_names
 
 if TYPE_CHECKING:
@@ -68,6 +67,7 @@ def _job_menu(window: "MainWindow") -> None:
         words = f"{what.replace('-', ' ').capitalize()} as {suffix[1:].upper()}…"
         _action(window, menu, words, None, partial(files.ask_export, what, suffix))
     _action(window, menu, "Print the report…", QKeySequence.StandardKey.Print, lambda: print_paper(window, "report"))
+    files.papers.made.connect(partial(show_print, window))
     prints = _late(menu, "Print", lambda _: None)
     for what in PRINTED:
         words = f"{what.replace('-', ' ').capitalize()}…"
@@ -143,14 +143,15 @@ def _fill_kept(window: "MainWindow", menu: QMenu) -> None:
             action.triggered.connect(lambda _=False, do=do, kept=kept: do(kept))
 
 
-def print_paper(window: "MainWindow", what: str) -> object:
-    """Show a paper in the system's print preview."""
-    from even_stance.desktop.printing import preview  # noqa: PLC0415 - printing is loaded late
-    from even_stance.exchange.papers import paper_of  # noqa: PLC0415
+def print_paper(window: "MainWindow", what: str) -> None:
+    """Make a paper beside the window, then show it in the system's print preview."""
+    window.banner.tell(f"Making the {what.replace('-', ' ')} for print…")
+    window.files.papers.make(window.bench.job, what, window.bench.setup)
 
-    job = window.bench.job
-    try:
-        return preview(window, paper_of(job, what, window.bench.setup), f"{job.name}, {what.replace('-', ' ')}")
-    except StanceError as error:
-        window.banner.tell(str(error))
-        return None
+
+def show_print(window: "MainWindow", paper: bytes, title: str) -> object:
+    """A paper in the system's print preview."""
+    from even_stance.desktop.printing import preview  # noqa: PLC0415 - printing is loaded late
+
+    window.banner.hide()
+    return preview(window, paper, title)

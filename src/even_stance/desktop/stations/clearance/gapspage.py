@@ -15,13 +15,13 @@ from even_stance.desktop.widgets.chart import Chart
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.errors import StanceError
 from even_stance.judgement.clearances import gap_figure, gap_words, posture_words, wanted_of
 from even_stance.mechanics.vectors import Array
 from even_stance.study.clearances import Gap
 from even_stance.study.gapmaps import gap_sweeps
 from even_stance.study.lowering import lowered
 from even_stance.units import MM_PER_INCH, format_length, length_unit
+from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.edits import want_gap
 
 _ALL = 400
@@ -36,6 +36,9 @@ class GapsPage(SteppedPage):
         self._of: object = None
         self._swept: tuple[Gap, Array, dict[str, Array]] | None = None
         self._lower = MM_PER_INCH if bench.job.units == "us" else 25.0
+        self._asked: tuple[Vehicle, str, float] | None = None
+        self.late = LateStudy(self)
+        self.late.done.connect(self._lowered)
         self._late = LateStudy(self)
         self._late.done.connect(self._arrived)
         held.changed.connect(self.refresh)
@@ -141,12 +144,18 @@ class GapsPage(SteppedPage):
                                (wanted_of(bench.job, gap) / per, None))  # fmt: skip
 
     def _show_lower(self) -> None:
+        asked = (self._bench.job.vehicle, self._bench.axle_key, self._lower)
+        if asked == self._asked:
+            return
+        self._asked = asked
+        self.lower_words.setText("Looking what comes nearer then…")
+        self.nearer.setRowCount(0)
+        self.late.ask(lambda: lowered(*asked))
+
+    def _lowered(self, found: object) -> None:
         bench, units = self._bench, self._bench.job.units
-        try:
-            found = lowered(bench.job.vehicle, bench.axle_key, self._lower)
-        except StanceError as error:
-            self.lower_words.setText(str(error))
-            self.nearer.setRowCount(0)
+        if not isinstance(found, list | tuple):
+            self.lower_words.setText(str(found))
             return
         size = f"{format_length(self._lower, units).removeprefix('~')} {length_unit(units)}"
         self.lower_words.setText(

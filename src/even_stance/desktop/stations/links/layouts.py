@@ -15,6 +15,7 @@ from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.desktop.widgets.painter import ScenePainter
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.sketch import fitting
+from even_stance.desktop.widgets.stepwise import Stepwise
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.catalog.laterals import compare_laterals
 from even_stance.judgement.catalog.layouts import (
@@ -100,6 +101,7 @@ class LayoutChooser(QScrollArea):
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
+        self.sketches = Stepwise(self)
         self.late = LateStudy(self)
         self.late.done.connect(self._compared)
         self._asked: tuple[Vehicle, str, str] | None = None
@@ -178,15 +180,22 @@ class LayoutChooser(QScrollArea):
         self._asked = asked
         kinds = {m.name for m in axle.members if m.role != "lateral"}
         side = {m.name for m in axle.members if m.role == "lateral"}
-        for base, card in self.bases.items():
+
+        def base_card(base: BaseKey, card: Card) -> None:
             members = layout_members(axle, job.vehicle.frame, base)
             mine = {m.name for m in members if m.role != "lateral"} == kinds
             self._sketch(card, job, members, mine and self._alike(members))
-        for lateral, card in self.laterals.items():
+
+        def lateral_card(lateral: LateralKey, card: Card) -> None:
             device = lateral_members(axle, job.vehicle.frame, lateral)
             mine = {m.name for m in device} == side and self._alike(tuple(device))
             # A flat crank shows from above, all others from behind.
             self._sketch(card, job, tuple(device), mine, "plan" if lateral == "watts_flat" else "rear")
+
+        self.sketches.start((
+            *(partial(base_card, base, card) for base, card in self.bases.items()),
+            *(partial(lateral_card, lateral, card) for lateral, card in self.laterals.items()),
+        ))  # fmt: skip
         key = axle.key
         self.late.ask(lambda: compare_laterals(job, key) if axle.members else [])
 

@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QPushButton, QSizePolicy, QWidget
 
+from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
@@ -17,7 +18,7 @@ from even_stance.judgement.springs import HAPPENS, fit_edit, fit_rows, order_row
 from even_stance.study.springs import SpringRun, marks_of
 from even_stance.study.springstops import Stop, StopRun, stops_of
 from even_stance.units import System, format_length, length_unit
-from even_stance.vehicle.car import Axle
+from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Edit
 from even_stance.vehicle.job import Job
 
@@ -105,6 +106,11 @@ class StopsPage(SteppedPage):
         super().__init__()
         self._bench, self._look = bench, look
         self._edit: Edit | None = None
+        self._asked: tuple[Vehicle, str] | None = None
+        self._run: StopRun | None = None
+        self._run_of: Axle | None = None
+        self.late = LateStudy(self)
+        self.late.done.connect(self._found)
 
     def build(self) -> Iterator[None]:
         """The picture, the orders and the lengths."""
@@ -144,6 +150,14 @@ class StopsPage(SteppedPage):
         if self._edit is not None:
             self._bench.do(self._edit)
 
+    def _found(self, found: object) -> None:
+        """What ends the travel is known."""
+        if isinstance(found, tuple):
+            self._run, self._run_of = found
+            self.refresh()
+        else:
+            self.words.setText(str(found))
+
     def _shown_run(self, run: StopRun) -> SpringRun | None:
         """The spring drawn: that of the point held, else the first one that has an end."""
         spot = self._bench.spot
@@ -153,12 +167,17 @@ class StopsPage(SteppedPage):
     def refresh(self) -> None:
         """Show what ends the travel."""
         bench, axle = self._bench, self._bench.axle
-        run = stops_of(bench.job.vehicle, axle)
+        asked = (bench.job.vehicle, axle.key)
+        if asked != self._asked:
+            self._asked = asked
+            self.late.ask(lambda: (stops_of(asked[0], axle), axle))
+        looking = self._run_of != axle
+        run = None if looking else self._run
         shown = None if run is None else self._shown_run(run)
         now = 0.5 * (bench.posture.left_mm + bench.posture.right_mm)
         self.picture.show_run(shown, run, axle, now, bench.job.units)
         self.head.setText("" if shown is None else f"{shown.unit.name}, its length over travel, {_unit(bench.job)}")
-        self.words.setText(_first_words(bench.job, run))
+        self.words.setText("Looking what ends the travel…" if looking else _first_words(bench.job, run))
         for table, way in zip(self.tables, ("bump", "droop"), strict=True):
             rows = [] if run is None else order_rows(bench.job, run, axle, way)  # type: ignore[arg-type]
             table.setRowCount(len(rows))
