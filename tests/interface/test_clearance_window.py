@@ -242,7 +242,7 @@ def test_a_gap_is_wanted_otherwise_and_the_map_takes_the_wheels_there(open_windo
     page.usual.click()
     assert not window.bench.job.vehicle.clearances.wanted
     type_into(page.lowering, "2")
-    assert page.nearer.rowCount() > 0
+    until(lambda: page.nearer.rowCount() > 0)
     until(lambda: page._swept is not None)
     look = cast(LookPage, _page(window, LOOK))
     until(lambda: look._map is not None)

@@ -48,12 +48,14 @@ def test_lateral_devices_by_keyboard_and_side_by_side(open_window: Open, qtbot: 
     window = open_window(1)
     chooser = window.station("links").chooser
     window.station("links").turn_to(3)
+    chooser.sketches.finish()  # they come one after the other
     assert chooser.laterals["panhard"].current
     assert chooser.bases["three_link"].current
     card = chooser.laterals["watts_axle"]
     card.setFocus()
     QTest.keyClick(card, Qt.Key.Key_Return)
     assert [m.name for m in window.bench.axle.members if m.role == "lateral"] == ["Watts"]
+    chooser.sketches.finish()
     assert chooser.laterals["watts_axle"].current
     assert not chooser.laterals["watts_frame"].current
     with qtbot.waitSignal(chooser.late.done, timeout=60_000):

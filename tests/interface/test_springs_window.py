@@ -146,10 +146,9 @@ def test_from_weights_to_springs_that_ride(
     assert verdicts["motion_ratio_x"].figure.value < ratio - 0.01
     # Stops and straps set so that they come first, with half an inch left.
     stops = cast(StopsPage, _page(coupe, STOPS))
-    assert "Bump stops should have" in stops.fits.text()
+    until(lambda: "Bump stops should have" in stops.fits.text())
     stops.use.click()
-    rows = _cells(stops.tables[0])
-    assert any("ends it: Bump stop" in words for _, words in rows)
+    until(lambda: any("ends it: Bump stop" in words for _, words in _cells(stops.tables[0])))
     assert any("ends it: Strap" in words for _, words in _cells(stops.tables[1]))
     _level(coupe)
     path = tmp_path / "sprung.stance"

@@ -24,7 +24,7 @@ from even_stance.desktop.room import Room, Squeezed
 from even_stance.desktop.selection import PaperSize
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.startpanel import StartPanel
-from even_stance.desktop.stations import STATIONS
+from even_stance.desktop.stations import STATIONS, load_all
 from even_stance.desktop.stations.newjob import NewJobPanel
 from even_stance.desktop.stations.spec import Station
 from even_stance.desktop.studies import Studies
@@ -175,7 +175,7 @@ class MainWindow(QMainWindow):
 
     def get_ready(self) -> Iterator[None]:
         """Make what has not been opened yet, step by step; what a station needs is imported beside the window."""
-        loading = Thread(target=lambda: [s.load() for s in STATIONS if s.load is not None], daemon=True)
+        loading = Thread(target=load_all, args=(self.bench.job.vehicle,), daemon=True)
         loading.start()
         while loading.is_alive():
             yield

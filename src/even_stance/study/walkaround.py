@@ -12,7 +12,7 @@ import numpy as np
 
 from even_stance.mechanics.solids import by_size, face_normals, first_corners, hidden_order, outline, ray_entry
 from even_stance.mechanics.vectors import Array, cross, dot, norm
-from even_stance.study.bodies import Solid
+from even_stance.study.bodies import Solid, car_solids
 from even_stance.study.floor import axle_patches
 from even_stance.study.frame import frame_ends
 from even_stance.study.places import AxlePlace
@@ -100,6 +100,12 @@ class Seen:
     facets: tuple[Facets, ...]
     depth_mm: float
     middle: Array
+
+
+def warm_up(vehicle: Vehicle) -> None:
+    """Make the corners of all that is seen of a car ahead of the first look at it."""
+    for solid in car_solids(vehicle):
+        first_corners(solid.faces)
 
 
 def look_at(solids: Sequence[Solid], state: CarState, eye: Eye, i: int = 0) -> list[Seen]:

@@ -2,6 +2,8 @@
 
 from even_stance.desktop.stations import buildsheet, clearance, driveline, links, log, springs, stance, steering, travel
 from even_stance.desktop.stations.spec import Station
+from even_stance.study.walkaround import warm_up
+from even_stance.vehicle.car import Vehicle
 
 STATIONS: tuple[Station, ...] = (
     stance.STATION,
@@ -14,3 +16,11 @@ STATIONS: tuple[Station, ...] = (
     buildsheet.STATION,
     log.STATION,
 )
+
+
+def load_all(vehicle: Vehicle) -> None:
+    """Load what all stations need, and make what is seen of a car ahead of the first look: beside the window."""
+    for station in STATIONS:
+        if station.load is not None:
+            station.load()
+    warm_up(vehicle)

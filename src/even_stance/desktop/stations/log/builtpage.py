@@ -318,7 +318,7 @@ class BuiltPage(QWidget):
         """The built car, the design dashed beneath, and arrows from where points should be, eight times longer."""
         bench, view = self._bench, self.view.currentData()
         vehicle = bench.job.vehicle if study is None else study.built.vehicle
-        places = study_places(vehicle)
+        places = bench.studies.places() if study is None else study_places(vehicle)
         shapes: list[Shape] = [] if study is None or study.designed is None else beneath_shapes(study.designed, view)
         shapes += car_shapes(vehicle, places, view, bench.axle_key)
         for d in self.off:
