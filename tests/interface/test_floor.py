@@ -173,3 +173,22 @@ def test_the_words_about_a_point_hide_no_other_joint_where_there_is_room(open_wi
             s for s in pane.shapes if isinstance(s, Joint) and box.contains(pane.transform().map(QPointF(*s.center)))
         ]
         assert len(covered) <= 2, spot
+
+
+@pytest.mark.parametrize("demo", range(5))
+def test_words_on_the_floor_do_not_lie_on_each_other(open_window: Open, demo: int) -> None:
+    window = open_window(demo)
+    seen = 0
+    for station in ("links", "springs", "steering", "driveline"):
+        for axle in window.bench.job.vehicle.axles:
+            window.bench.select_axle(axle.key)
+            window.go(station)
+            floor = window.station(station).floor
+            for view, pane in floor.panes.items():
+                floor.bring_front(view)
+                window.station(station).turn_to(0)
+                pane.repaint()
+                for i, box in enumerate(pane.words):
+                    seen += 1
+                    assert not any(box.intersects(other) for other in pane.words[:i]), (station, axle.key, view)
+    assert seen > 10

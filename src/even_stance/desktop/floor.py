@@ -52,6 +52,8 @@ class Pane(Painted):
         self.shapes: list[Shape] = []
         self._still: list[Shape] = []
         self._cache = PaintCache()
+        self._still_words: list[QRectF] = []
+        self.words: list[QRectF] = []  # where words stand, in pixels
         self._frame: tuple[float, float, float, float] | None = None
         self._side: int | None = None
         self.in_front = False
@@ -137,8 +139,9 @@ class Pane(Painted):
         to = self.transform()
         shows = (self._still, to, self.in_front, self._bench.job.units, self._bench.axle.behind_front_mm)
         self._cache.put(painter, self, self._look, shows, lambda p: self._stand(p, to))
-        scene = ScenePainter(painter, to, self._look)
+        scene = ScenePainter(painter, to, self._look, self._still_words)
         scene.paint(self.shapes)
+        self.words = scene.taken
         self._center_words(painter)
         held = next((s for s in self.shapes if isinstance(s, Joint) and s.spot == self._bench.spot), None)
         if held is not None:
@@ -153,7 +156,9 @@ class Pane(Painted):
     def _stand(self, painter: QPainter, to: QTransform) -> None:
         """What stands still: frame, ground and its rule, the other axles and the title."""
         painter.fillRect(self.rect(), self._look.color("floor"))
-        ScenePainter(painter, to, self._look).paint(self._still)
+        still = ScenePainter(painter, to, self._look)
+        still.paint(self._still)
+        self._still_words = still.taken
         if self.view != "plan":
             self._rule_ground(painter, to)
         name, words = VIEW_TITLES[self.view]

@@ -96,6 +96,7 @@ class PointBar(QWidget):
         self.both.setAccessibleName("Both sides of the car")
         self.both.toggled.connect(self._set_both)
         upper = QHBoxLayout()
+        upper.setSpacing(8)
         upper.addWidget(self.both)
         upper.addWidget(self.keep)
         last.addLayout(upper)

@@ -13,6 +13,7 @@ from even_stance.study.styles import banding_of, style_of
 from even_stance.units import shown
 
 _JOINT_PX = 6
+_MOST_LINES = 5  # words make way by so many lines at most
 
 
 @lru_cache(maxsize=512)
@@ -30,8 +31,11 @@ class ScenePainter:
         look: colors and sizes.
     """
 
-    def __init__(self, painter: QPainter, transform: QTransform, look: Look) -> None:
+    def __init__(
+        self, painter: QPainter, transform: QTransform, look: Look, taken: Sequence[QRectF] = ()
+    ) -> None:  # fmt: skip
         self._painter = painter
+        self.taken = list(taken)
         self._to = transform
         self._look = look
         self._scale = abs(transform.m11())
@@ -185,6 +189,17 @@ class ScenePainter:
             shift = min(0.0, window.right() - box.right()) + max(0.0, window.left() - box.left())
             box.translate(shift, 0.0)
             at = at + QPointF(shift, 0.0)
+            # Words that would lie on others make way, up or down, as little as does it.
+            lines = sorted(range(-_MOST_LINES, _MOST_LINES + 1), key=abs)
+            moved = (box.translated(0.0, n * box.height()) for n in lines)
+            free = (b for b in moved if not any(b.intersects(t) for t in self.taken) and b.top() >= window.top())
+            clear = next(free, box)
+            if clear != box:
+                self._painter.setPen(_flat(self._look.color("faint"), 1.0))
+                self._painter.drawLine(box.bottomLeft(), clear.bottomLeft() if clear.y() < box.y() else clear.topLeft())
+            at = at + clear.topLeft() - box.topLeft()
+            box = clear
+            self.taken.append(box)
         self._painter.fillRect(box, self._look.color("floor", 215))
         self._painter.setPen(self._look.color(style_of(style).color if style != "reference" else "ink"))
         self._painter.drawText(at, text)
