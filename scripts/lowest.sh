@@ -8,10 +8,10 @@ work=$(mktemp -d "${TMPDIR:-/tmp}/even-stance-lowest.XXXXXX")
 trap 'rm -rf "$work"' EXIT
 python3 -m venv "$work/venv"
 # The lowest of each; Qt itself goes with its bindings, which ask for no more than "this or newer".
-sed -n '/^dependencies = \[/,/^\]/s/^ *"\([A-Za-z0-9]*\)>=\([0-9.]*\),.*/\1==\2/p' pyproject.toml >"$work/lowest.txt"
+sed -n '/^dependencies = \[/,/^\]/s/^ *"\([A-Za-z0-9-]*\)>=\([0-9.]*\),.*/\1==\2/p' pyproject.toml >"$work/lowest.txt"
 qt=$(sed -n 's/^PyQt6==//p' "$work/lowest.txt")
 echo "PyQt6-Qt6==$qt.*" >>"$work/lowest.txt"
-sed -i 's/^\(numpy\|scipy\|shapely\|reportlab\|ezdxf\|platformdirs\|pyqtgraph\|pydantic\|pillow\|trimesh\|pyserial\|PyQt6\)==\([0-9]*\.[0-9]*\)$/\1==\2.*/' "$work/lowest.txt"
+sed -i 's/==\([0-9]*\(\.[0-9]*\)\{0,1\}\)$/==\1.*/' "$work/lowest.txt"
 "$work/venv/bin/python" -m pip install --quiet --disable-pip-version-check --no-input -c "$work/lowest.txt" -e . \
     pytest pytest-qt pytest-xdist pytest-check pytest-benchmark hypothesis mujoco python-fcl jsonschema PyNiteFEA pypdf \
     sectionproperties sympy shtab colorspacious >&2

@@ -21,6 +21,7 @@ from even_stance.exchange.papers import PAPERS, paper_of, write_paper
 from even_stance.exchange.points import points_csv, read_points
 from even_stance.exchange.report import report_pdf
 from even_stance.exchange.tables import sweep_csv
+from even_stance.exchange.typeface import TEXT, runs, typeface
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.judgement.verdicts import judge
 from even_stance.shop.points import known_points
@@ -265,3 +266,16 @@ def test_dxf_has_names_true_lengths_bolts_and_the_car_in_space(tmp_path: Path) -
     found = read_points(path)
     assert len(found) == len(points)
     assert found[0].point.xyz == pytest.approx(tuple(points[0]), abs=1e-6)
+
+
+def test_names_written_from_right_to_left_stand_on_paper_as_they_are_read() -> None:
+    """Hebrew from its right end, Arabic joined: seen at its beginning, lam with alef as one, meem alone (Unicode chart
+    FE70 to FEFF); figures keep their order."""
+    typeface()
+    assert runs("שלום 12") == [(TEXT, "12 םולש")]
+    assert runs("سلام") == [(TEXT, "\ufee1\ufefc\ufeb3")]
+    assert runs("Ada 12") == [(TEXT, "Ada 12")]
+    job = set_job("Name", name="محور خلفي").apply(demo_jobs()[0])
+    told = PdfReader(io.BytesIO(paper_of(job, "report"))).pages[0].extract_text()
+    # Meem and hah joined, waw at their end, reh alone; the reader puts them back into the order they are said in.
+    assert "\ufee3\ufea4\ufeee\ufead" in told

@@ -2,11 +2,14 @@
 
 import shutil
 import subprocess
+import unicodedata
 from functools import lru_cache
 from importlib.resources import as_file, files
 from itertools import groupby
 from typing import Any
 
+import arabic_reshaper
+from bidi import get_display
 from reportlab.lib.fonts import addMapping
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.cidfonts import UnicodeCIDFont
@@ -17,6 +20,7 @@ TEXT, BOLD = "EvenStance", "EvenStance-Bold"
 _ASIA = (("HeiseiKakuGo-W5", ((0x3040, 0x30FF), (0x4E00, 0x9FFF), (0x3000, 0x303F), (0xFF00, 0xFFEF))),
          ("HYGothic-Medium", ((0xAC00, 0xD7AF), (0x1100, 0x11FF), (0x3130, 0x318F))))  # fmt: skip
 _MISSING = "?"
+_RIGHT_TO_LEFT = ("R", "AL")
 
 
 @lru_cache(maxsize=1)
@@ -64,10 +68,21 @@ def typeface() -> None:
     _ours()
 
 
+def _as_written(text: str) -> str:
+    """A text in the order its letters stand on paper, those of Arabic joined: a page knows only left to right.
+
+    Source: Unicode Standard Annex 9 (direction), Arabic Presentation Forms (joining), by their libraries.
+    """
+    if not any(unicodedata.bidirectional(letter) in _RIGHT_TO_LEFT for letter in text):
+        return text
+    return str(get_display(arabic_reshaper.reshape(text)))
+
+
 def runs(text: str, bold: bool = False) -> list[tuple[str, str]]:
     """A text in pieces, each with the typeface that has its letters; a letter nobody has is a question mark."""
     main = BOLD if bold else TEXT
     known = _ours()[main].face.charToGlyph
+    text = _as_written(text)
 
     def face(letter: str) -> str:
         return main if ord(letter) in known or letter.isspace() else _other(ord(letter)) or _MISSING
