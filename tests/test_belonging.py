@@ -100,3 +100,13 @@ def test_version_license_and_bounds_are_said_once_and_alike() -> None:
     assert metadata("even-stance")["License-Expression"] == "GPL-3.0-or-later"
     assert "GNU GENERAL PUBLIC LICENSE" in (ROOT / "LICENSE").read_text()
     assert all(">=" in d and "<" in d for d in project["dependencies"])
+
+
+def test_every_file_beside_the_sources_goes_into_a_wheel() -> None:
+    """Typefaces, drawings, texts and jobs: what no pattern names would be missing wherever the program is installed."""
+    told = tomllib.loads((ROOT / "pyproject.toml").read_text(encoding="utf-8"))
+    patterns = told["tool"]["setuptools"]["package-data"]["even_stance"]
+    package = ROOT / "src" / "even_stance"
+    packed = {f for pattern in patterns for f in package.glob(pattern)}
+    beside = {f for f in package.rglob("*") if f.is_file() and f.suffix not in (".py", ".pyc")}
+    assert {f.relative_to(package).as_posix() for f in beside - packed} == set()

@@ -91,7 +91,7 @@ def test_everything_seen_has_a_name_and_fits(open_window: Open, demo: int) -> No
     _look_at("new job", window)
 
 
-@pytest.mark.parametrize("demo", range(3))
+@pytest.mark.parametrize("demo", [0, 2])
 def test_metric_fits_as_well(open_window: Open, demo: int) -> None:
     window = open_window(demo)
     window.resize(1280, 800)
