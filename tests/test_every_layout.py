@@ -49,7 +49,8 @@ from tests.conftest import starter
 EVERY: list[tuple[BaseKey, str]] = [(base, "rear") for base in BASES] + [("radius_arms", "front"), ("leaf", "front")]
 
 
-def _job(base: BaseKey, key: str) -> Job:
+def laid_out(base: BaseKey, key: str) -> Job:
+    """A starting car with a layout at one end."""
     job = starter("trail")
     return with_starter(set_split("drive", 0.4).apply(job), key, base)
 
@@ -61,7 +62,7 @@ NO_PARTS = {"cut-list", "shopping-list", "templates"}  # nor are parts chosen fo
 @pytest.mark.parametrize(("base", "key"), EVERY)
 def test_why_and_what_moves_it(base: BaseKey, key: str) -> None:
     """Every number is explained; what is said to move most really moves it, by about what was said."""
-    job = _job(base, key)
+    job = laid_out(base, key)
     study = study_axle(job.vehicle, job.vehicle.axle(key), 0.0, 0.0)
     slopes = figure_slopes(job.vehicle, study)
     for figure in study.figures:
@@ -87,7 +88,7 @@ def test_why_and_what_moves_it(base: BaseKey, key: str) -> None:
 
 @pytest.mark.parametrize(("base", "key"), EVERY)
 def test_suggestions_hold_what_they_promise(base: BaseKey, key: str) -> None:
-    job = _job(base, key)
+    job = laid_out(base, key)
     job = move_by(next(iter(pairs(job, job.vehicle.axle(key))))[0], 0.0, 0.0, 35.0).apply(job)
     axle = job.vehicle.axle(key)
     study = study_axle(job.vehicle, axle, 0.0, 0.0)
@@ -105,7 +106,7 @@ def test_suggestions_hold_what_they_promise(base: BaseKey, key: str) -> None:
 
 @pytest.mark.parametrize(("base", "key"), EVERY)
 def test_holes_solve_heights_and_sweeps(base: BaseKey, key: str) -> None:
-    job = _job(base, key)
+    job = laid_out(base, key)
     axle = job.vehicle.axle(key)
     brackets = brackets_of(job, axle)
     if brackets:
@@ -138,7 +139,7 @@ def test_holes_solve_heights_and_sweeps(base: BaseKey, key: str) -> None:
 
 @pytest.mark.parametrize("base", BASES)
 def test_on_paper_and_measured(base: BaseKey, tmp_path: Path) -> None:
-    job = _job(base, "rear")
+    job = laid_out(base, "rear")
     links = pieces(job.vehicle)
     job = fit_parts("Parts", [starting_parts(p) for p in links]).apply(job)
     refused = NO_SHAFT | (set() if links else NO_PARTS)

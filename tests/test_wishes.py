@@ -8,6 +8,7 @@ from scipy.spatial.transform import Rotation
 from even_stance.errors import InputError
 from even_stance.exchange.demo import demo_job
 from even_stance.exchange.jobfile import dump_job, parse_job
+from even_stance.judgement.catalog.layouts import BaseKey
 from even_stance.judgement.search.holefinder import find_holes
 from even_stance.judgement.search.keeping import can_keep, kept_move
 from even_stance.judgement.search.limits import Freedom
@@ -16,6 +17,7 @@ from even_stance.judgement.search.wishes import values_now, wishes_of
 from even_stance.judgement.standards import STANDARDS
 from even_stance.study.answers import study_postures
 from even_stance.study.drawing import Mark
+from even_stance.study.figures import study_axle
 from even_stance.study.floor import car_shapes
 from even_stance.study.places import study_places
 from even_stance.vehicle.edits import (
@@ -32,6 +34,7 @@ from even_stance.vehicle.edits import (
 from even_stance.vehicle.job import Band, Job
 from even_stance.vehicle.spots import Spot, hole_name, mount_of, pitch_of
 from tests.conftest import starter
+from tests.test_every_layout import EVERY, laid_out
 
 FRAME, AXLE = Spot("rear", "Upper left", "chassis"), Spot("rear", "Upper left", "axle")
 LOW_FRAME, LOW_AXLE = Spot("rear", "Lower left", "chassis"), Spot("rear", "Lower left", "axle")
@@ -244,3 +247,44 @@ def test_places_with_names_are_kept_once_each_and_drawn() -> None:
     with pytest.raises(InputError, match="Two places are called"):
         put_landmark("Skid", (0.0, 0.0, 0.0)).apply(moved)
     assert drop_landmark("Skid").apply(moved).vehicle.landmarks == ()
+
+
+# --- on every layout of the trade
+
+
+@pytest.mark.parametrize(("base", "key"), EVERY)
+def test_what_is_asked_is_what_is_judged_on_every_layout(base: BaseKey, key: str) -> None:
+    """Judged numbers read as the study reads them; lengths as between the mounts; all else is a figure or none."""
+    job = laid_out(base, key)
+    vehicle, axle = job.vehicle, job.vehicle.axle(key)
+    wishes = wishes_of(vehicle, axle)
+    values = values_now(vehicle, axle, list(wishes.values()))
+    study = study_axle(vehicle, axle, 0.0, 0.0)
+    judged = {f.key: f.value for f in study.figures if f.key in wishes}
+    assert judged
+    for name, value in judged.items():
+        assert values[name] == pytest.approx(value, rel=1e-6, abs=1e-6), name
+    for name, wish in wishes.items():
+        if name.startswith("length:"):
+            rod = axle.member(name.removeprefix("length:"))
+            ends = [np.array(m.at.xyz) for m in rod.mounts.values()]
+            assert values[name] == pytest.approx(np.linalg.norm(ends[0] - ends[1]), abs=1e-6)
+        assert wish.reading(values[name], "us") == "—" or wish.at_most <= (values[name] >= 0.0)
+
+
+@pytest.mark.parametrize(("base", "key"), EVERY)
+def test_a_number_is_kept_on_every_layout_or_the_point_stays(base: BaseKey, key: str) -> None:
+    job = laid_out(base, key)
+    axle = job.vehicle.axle(key)
+    wishes = wishes_of(job.vehicle, axle)
+    name = "roll_steer_pct" if base != "leaf" else "roll_center_mm"
+    for member in axle.members[:2]:
+        for end in member.ENDS:
+            spot = Spot(key, member.name, end)
+            move = kept_move(job, spot, (12.0, 0.0, -9.0), name, (0, 2))
+            after = move_by(spot, *move).apply(job)
+            before, now = (
+                values_now(j.vehicle, j.vehicle.axle(key), [wishes[name]])[name] for j in (job, after)
+            )  # fmt: skip
+            assert now == pytest.approx(before, abs=0.05 * wishes[name].step), (member.name, end, move)
+            assert np.linalg.norm(move) <= np.hypot(12.0, 9.0) + 1e-6

@@ -4,7 +4,7 @@ import numpy as np
 
 from even_stance.mechanics.vectors import Array
 
-_ROUNDS = 12
+_ROUNDS, _SETTLED = 12, 1e-14
 
 
 def crossings(x: Array, y: Array, slope: Array) -> Array:
@@ -23,6 +23,8 @@ def crossings(x: Array, y: Array, slope: Array) -> Array:
     good = np.isfinite(y) & np.isfinite(slope)
     x, y, slope = x[good], y[good], slope[good]
     found = np.flatnonzero((y[:-1] <= 0.0) != (y[1:] <= 0.0)) if len(x) > 1 else np.zeros(0, dtype=int)
+    if not len(found):
+        return np.zeros(0)
     h = x[found + 1] - x[found]
     a, b, da, db = y[found], y[found + 1], h * slope[found], h * slope[found + 1]
 
@@ -35,6 +37,8 @@ def crossings(x: Array, y: Array, slope: Array) -> Array:
         low, high = np.where(same, at, low), np.where(same, high, at)
         rise = da + at * (2.0 * c + at * 3.0 * d)
         step = at - value / np.where(np.abs(rise) > 1e-12, rise, np.inf)
-        at = np.where((step >= low) & (step <= high), step, 0.5 * (low + high))
+        before, at = at, np.where((step >= low) & (step <= high), step, 0.5 * (low + high))
+        if np.abs(at - before).max() < _SETTLED:
+            break
     places: Array = x[found] + h * at
     return places
