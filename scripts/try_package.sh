@@ -7,7 +7,7 @@
 set -eu -o pipefail
 cd "$(dirname "$0")/.."
 . scripts/bare.sh
-apt="apt-get -q -y -o Dpkg::Use-Pty=0"
+apt="apt-get -q -y -o Dpkg::Use-Pty=0 -o Dpkg::Options::=--force-confold"
 
 try_suite() {
     local suite=$1 root code package
@@ -15,7 +15,8 @@ try_suite() {
     root=$work/$suite-build
     lay_out "$root" "$suite" || { echo "  the bare system could not be laid out"; failed=1; return; }
     as_root "$apt update && DEBIAN_FRONTEND=noninteractive $apt install --no-install-recommends python3-pip lintian" \
-        >"$work/$suite-tools.log" 2>&1
+        >"$work/$suite-tools.log" 2>&1 && code=0 || code=$?
+    told 0 "what building takes is there" "$code"
     as_root "cd ~/even-stance && PIP_BREAK_SYSTEM_PACKAGES=1 PYTHON=/usr/bin/python3 scripts/debian_package.sh /root/made" \
         >"$work/$suite-build.log" 2>&1 && code=0 || code=$?
     told 0 "the package is built" "$code"
