@@ -43,7 +43,7 @@ class WalkAround(Painted):
         super().__init__()
         self._bench, self._look = bench, look
         self.eye: Eye | None = None
-        self.seen: list[Seen] = []
+        self._seen: list[Seen] = []
         self._ground: list[tuple[Array, bool]] = []
         self._looks: object = None
         self._from: tuple[QPointF, Eye, Qt.MouseButton] | None = None
@@ -105,21 +105,20 @@ class WalkAround(Painted):
         self.moved.emit()
 
     def refresh(self) -> None:
-        """Draw again from the bench; what cannot be seen is drawn when it is shown."""
-        if not self.isVisible():
-            return
+        """Draw again from the bench: the car is looked at once it is painted, however much changes before that."""
+        self.update()
+
+    @property
+    def seen(self) -> list[Seen]:
+        """Every solid as it is seen now."""
         bench, eye = self._bench, self._eye()
         looks = (bench.studies.state(), bench.job.vehicle, eye)
         if looks != self._looks:
             self._looks = looks
             vehicle = bench.job.vehicle
-            self.seen = look_at([*car_solids(vehicle), *solids_of_things(vehicle)], looks[0], eye)
+            self._seen = look_at([*car_solids(vehicle), *solids_of_things(vehicle)], looks[0], eye)
             self._ground = ground_lines(bench.job.vehicle, bench.studies.places(), eye)
-        self.update()
-
-    def showEvent(self, _event: object) -> None:
-        """Catch up with what changed while hidden."""
-        self.refresh()
+        return self._seen
 
     # --- painting
 
@@ -142,12 +141,14 @@ class WalkAround(Painted):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         look = self._look
         painter.fillRect(self.rect(), look.color("floor"))
+        seen = self.seen
         for line, strong in self._ground:
             painter.setPen(QPen(look.color("faint" if strong else "line"), 1.0))
             painter.drawPolyline(self._polygon(line))
         held = None
-        shown = [one for one in self.seen if not self._lit or (one.solid.axle, one.solid.name) not in self._lit]
-        for one in [*shown, *(one for one in self.seen if one not in shown)]:
+        far = [one for one in seen if not self._lit or (one.solid.axle, one.solid.name) not in self._lit]
+        lit = [one for one in seen if self._lit and (one.solid.axle, one.solid.name) in self._lit]
+        for one in [*far, *lit]:
             if one.solid.spot is None:
                 self._solid(painter, one)
             elif not self._lit:

@@ -43,6 +43,7 @@ class StationButton(Choosable):
         super().__init__()
         self._look, self._name, self._number = look, name, number
         self._findings: list[Finding] = []
+        self._known = False
         self.current = False
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
 
@@ -54,14 +55,15 @@ class StationButton(Choosable):
         """Room for the shape and the figure."""
         return QSize(self._look.px(_STRIP_WIDTH), self._look.px(_ONE_LINE))
 
-    def show_findings(self, findings: list[Finding], current: bool) -> None:
-        """Show what the station says."""
-        mine = sorted((f for f in findings if f.station == self._name.key), key=lambda f: _RANK[f.severity])
-        if (mine, current) == (self._findings, self.current) and self.accessibleName():
+    def show_findings(self, findings: list[Finding] | None, current: bool) -> None:
+        """Show what the station says; nothing is said while that is not known yet."""
+        known = findings is not None
+        mine = sorted((f for f in findings or () if f.station == self._name.key), key=lambda f: _RANK[f.severity])
+        if (mine, known, current) == (self._findings, self._known, self.current) and self.accessibleName():
             return
-        self._findings, self.current = mine, current
-        self.setAccessibleName(f"{self._name.title}: {self.words}")
-        shape = dict(_LEGEND)[mine[0].severity if mine else None].capitalize()
+        self._findings, self._known, self.current = mine, known, current
+        self.setAccessibleName(f"{self._name.title}: {self.words}" if known else self._name.title)
+        shape = dict(_LEGEND)[mine[0].severity if mine else None].capitalize() if known else self._name.title
         self.setToolTip(plain_tip("\n".join((f"{shape} (Ctrl+{self._number})", *(f.sentence for f in mine[:6])))))
         self.update()
 
@@ -69,7 +71,7 @@ class StationButton(Choosable):
     def words(self) -> str:
         """The state in two or three words."""
         if not self._findings:
-            return "nothing to look at"
+            return "nothing to look at" if self._known else ""
         count = len(self._findings)
         return self._findings[0].short if count == 1 else f"{count} to look at"
 
@@ -84,7 +86,8 @@ class StationButton(Choosable):
         severity = self._findings[0].severity if self._findings else None
         two = self.height() >= px(_TWO_LINES)  # a low window shows the title alone, a narrow one the shape and figure
         base = px(27) if two else (self.height() + px(10)) // 2
-        draw_badge(painter, look, QPointF(px(18 if self.narrow else 24), base - px(5)), severity)
+        if self._known:
+            draw_badge(painter, look, QPointF(px(18 if self.narrow else 24), base - px(5)), severity)
         if self.narrow:
             painter.setFont(look.font(13, bold=self.current))
             painter.setPen(look.color("ink"))
@@ -198,7 +201,7 @@ class WorkOrder(QWidget):
         """Show the findings of the bench, and which station is open."""
         if self._waits is not self._bench.job:
             self._waits = None
-        findings = self._bench.findings() if self._waits is None else []
+        findings = self._bench.findings() if self._waits is None else None
         for key, button in self.buttons.items():
             here = key == self._bench.look_at.station
             button.show_findings(findings, here)
