@@ -191,6 +191,13 @@ def test_places_are_named_on_the_floor_and_forgotten(window: MainWindow) -> None
     (mark,) = window.bench.job.vehicle.landmarks
     assert mark.at.xyz == pytest.approx((-250.0, 0.0, 406.4))
     assert any(getattr(s, "label", "") == "Skid plate" for s in pane._still)
+    solve = page(window, SOLVE, SolvePage)
+    solve.choose.setCurrentIndex(solve.choose.findText("Instant center at “Skid plate”"))
+    solve.choose.activated.emit(solve.choose.currentIndex())
+    assert (solve.targets["ic_x_mm"], solve.targets["ic_z_mm"]) == pytest.approx((-250.0, 406.4))
+    assert solve.asks["ic_z_mm"][1].text() == "16"
+    assert solve.asks["ic_z_mm"][0].isChecked()
+    window.station("links").pages.turn_to(0)
     act(floor_menu(pane, pane, window.bench, None, (0.0, 0.0, 0.0)), "“Skid plate”", "Forget it")
     assert window.bench.job.vehicle.landmarks == ()
     until(lambda: not any(getattr(s, "label", "") == "Skid plate" for s in pane._still))

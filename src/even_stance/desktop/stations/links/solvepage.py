@@ -18,6 +18,7 @@ from even_stance.judgement.search.solvefor import Solved, solve_for
 from even_stance.judgement.search.wishes import Wish, values_now, wishes_of
 from even_stance.judgement.wording import bracket_words
 from even_stance.units import MM_PER_INCH, format_length, length_unit
+from even_stance.vehicle.car import Landmark
 from even_stance.vehicle.spots import Spot
 
 _WAYS = ("along", "across", "up")
@@ -131,7 +132,7 @@ class SolvePage(QWidget):
         keys = [] if study is None else [f.key for f in study.figures if f.key in self.wishes]
         keys += [k for k in self.more.get(bench.axle_key, []) if k in self.wishes and k not in keys]
         spots = [] if study is None else list(pairs(bench.job, bench.axle))
-        layout = (bench.axle_key, tuple(keys), tuple(spots))
+        layout = (bench.axle_key, tuple(keys), tuple(spots), bench.job.vehicle.landmarks)
         if layout != self._layout:
             self._layout = layout
             self._build(keys, spots)
@@ -180,6 +181,9 @@ class SolvePage(QWidget):
         for key, wish in self.wishes.items():
             if key not in keys:
                 self.choose.addItem(wish.title, key)
+        if "ic_x_mm" in self.wishes:
+            for mark in self._bench.job.vehicle.landmarks:
+                self.choose.addItem(f"Instant center at “{mark.name}”", mark)
         for j, words in enumerate(("Bracket", *_WAYS, "±")):
             label = PlainLabel(words)
             label.setProperty("role", "faint")
@@ -205,16 +209,21 @@ class SolvePage(QWidget):
         self._free_grid.setRowStretch(len(spots) + 1, 1)
         self._free_grid.setColumnStretch(0, 1)
 
-    def ask_for(self, key: str) -> None:
-        """Ask for something besides the judged numbers; its field is what is typed in next."""
-        if not key:
+    def ask_for(self, what: str | Landmark) -> None:
+        """Ask for something besides the judged numbers, or for the instant center at a place that has a name; its field
+        is what is typed in next."""
+        if not what:
             return
+        there = {"ic_x_mm": what.at.x, "ic_z_mm": what.at.z} if isinstance(what, Landmark) else {}
+        keys = list(there) if isinstance(what, Landmark) else [what]
         asked = self.more.setdefault(self._bench.axle_key, [])
-        if key not in asked:
-            asked.append(key)
+        asked += [key for key in keys if key not in asked]
         self.refresh()
-        if key in self.asks:
-            self.asks[key][1].setFocus()
+        for key, mm in there.items():
+            self._ask(key, mm)
+        self.refresh()
+        if keys[0] in self.asks:
+            self.asks[keys[0]][1].setFocus()
 
     def _ask(self, key: str, value: float) -> None:
         self.targets[key] = value
