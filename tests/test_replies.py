@@ -16,6 +16,7 @@ from even_stance import api
 from even_stance.cli import COMMANDS, WINDOWS, run
 from even_stance.errors import InputError
 from even_stance.exchange.jobfile import dump_job, parse_job, save_job
+from even_stance.replies import links, stance
 from even_stance.replies.kinds import KINDS, LISTS, reply_schema
 from even_stance.shop.readings import new_reading
 from even_stance.shop.sheet import take_reading
@@ -190,3 +191,16 @@ def test_the_library_takes_arrays_and_refuses_what_is_none(tmp_path: Path) -> No
     for left, right in (([1.0, 2.0], [1.0, 2.0, 3.0]), (np.nan, 0.0), (np.zeros((2, 2)), 0.0)):
         with pytest.raises(InputError, match="Postures"):
             api.sweep(job, "rear", left, right)
+
+
+def test_heights_typed_and_what_holes_miss_are_in_the_replies() -> None:
+    coupe = api.demo_jobs()[1]
+    reply = stance.heights(coupe, "rear")
+    assert {k: h.higher_mm for k, h in reply.typed.items()} == pytest.approx(
+        {"driven": 0.0, "lowest": -coupe.measuring.heights.lower_mm, "raised": coupe.measuring.heights.raise_mm}
+    )
+    at = reply.higher_mm.index(0.0)
+    for key, values in reply.values.items():
+        assert reply.typed["driven"].values[key] == pytest.approx(values[at], nan_ok=True), key
+    found = links.holes(api.demo_jobs()[0], 2)
+    assert found.words.startswith("None of 6 combinations") or "in every band" in found.words

@@ -104,6 +104,7 @@ class HolesReply(Reply):
 
     format: Literal["even-stance-holes"] = "even-stance-holes"
     tried: int
+    words: Words = Field(description="how many are in every band, or what the nearest one misses")
     best: list[HoleChoice]
 
 
@@ -124,7 +125,7 @@ def holes(job: Job, most: int = 20) -> HolesReply:
             values[tries.key] = {k: number(float(v[row])) for k, v in tries.values.items()}
         best.append(HoleChoice(words=search.words(pick), score=pick.score, whole_score=pick.whole_score,
                                holes=chosen, values=values))  # fmt: skip
-    return HolesReply(job=job.name, tried=search.count, best=best)
+    return HolesReply(job=job.name, tried=search.count, words=search.met_words(job), best=best)
 
 
 class SolveReply(Reply):

@@ -6,12 +6,12 @@ import numpy as np
 from pydantic import BaseModel, Field
 
 from even_stance.errors import InputError
-from even_stance.judgement.heights import heights_words
+from even_stance.judgement.heights import heights_words, named_heights
 from even_stance.replies.reply import Number, Reply, Words, axle_of, number, numbers
 from even_stance.shop.cribs import CRIB_CHECKS, plan_cribs
 from even_stance.shop.squaring import square_report
 from even_stance.shop.weighing import height_by_lift, weigh
-from even_stance.study.heights import RANGE_MM, study_heights
+from even_stance.study.heights import RANGE_MM, stand_at, study_heights
 from even_stance.vehicle.job import Job
 
 
@@ -79,6 +79,13 @@ def weight(job: Job) -> WeightReply:
     )  # fmt: skip
 
 
+class Height(BaseModel):
+    """A height the car stands at that was typed in the job."""
+
+    higher_mm: float = Field(description="how much higher the frame stands than driven; lower is negative")
+    values: dict[str, Number]
+
+
 class HeightsReply(Reply):
     """What the answers do when the frame stands higher or lower than measured."""
 
@@ -86,6 +93,7 @@ class HeightsReply(Reply):
     axle: str
     higher_mm: list[float]
     values: dict[str, list[Number]]
+    typed: dict[str, Height] = Field(description="driven, settled, lowest and raised, as far as they were typed")
     words: Words
 
 
@@ -100,7 +108,16 @@ def heights(job: Job, axle: str, reach_mm: float = RANGE_MM) -> HeightsReply:
     found = study_heights(job.vehicle, axle_of(job, axle), reach_mm)
     return HeightsReply(job=job.name, axle=axle, higher_mm=found.higher_mm.tolist(),
                         values={k: numbers(v) for k, v in sorted(found.values.items())},
-                        words=heights_words(job, found))  # fmt: skip
+                        typed=_typed_heights(job, axle), words=heights_words(job, found))  # fmt: skip
+
+
+def _typed_heights(job: Job, axle: str) -> dict[str, Height]:
+    named = named_heights(job)
+    stood = stand_at(job.vehicle, axle_of(job, axle), np.array(list(named.values())))
+    return {
+        name: Height(higher_mm=mm, values={k: number(float(v[i])) for k, v in sorted(stood.values.items())})
+        for i, (name, mm) in enumerate(named.items())
+    }
 
 
 class Pieces(BaseModel):
