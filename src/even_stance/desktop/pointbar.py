@@ -209,6 +209,8 @@ class PointBar(QWidget):
             if action is not None:
                 action.setVisible(mount)
         kept = bench.look_at.keep
+        if kept and kept not in can_keep(bench.job, bench.axle_key):  # another axle or layout has no such number
+            kept = bench.look_at.keep = ""
         self.keep.setText("keeping" if kept else "keep…")
         self.keep.setProperty("on", bool(kept))
         for labeled in self.labels:
