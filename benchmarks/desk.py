@@ -27,6 +27,7 @@ from even_stance.desktop.settings import Settings
 from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.demo import demo_jobs
+from even_stance.judgement.search.keeping import kept_move
 from even_stance.vehicle.edits import move_by, raise_tail
 from even_stance.vehicle.spots import Spot
 
@@ -113,7 +114,7 @@ def pages_ms() -> tuple[float, float, float]:
 LOWER, DRAG_LINK = Spot("rear", "Lower left", "axle"), Spot("front", "", "drag")
 
 
-def drag_ms(station: str, why: bool = False, spot: Spot = LOWER, job: int = 0) -> float:
+def drag_ms(station: str, why: bool = False, spot: Spot = LOWER, job: int = 0, keep: str = "") -> float:
     look = Look()
     look.use("paper", 100)
     with tempfile.TemporaryDirectory() as scratch:
@@ -133,7 +134,9 @@ def drag_ms(station: str, why: bool = False, spot: Spot = LOWER, job: int = 0) -
         times = []
         for i in range(60):
             start = time.perf_counter()
-            window.bench.do(move_by(spot, 0.3 if i % 2 else -0.2, 0.0, 0.25, merge="drag"))
+            wanted = (0.3 if i % 2 else -0.2, 0.0, 0.25)
+            step = kept_move(window.bench.job, spot, wanted, keep, (0, 2)) if keep else wanted
+            window.bench.do(move_by(spot, *step, merge="drag"))
             QApplication.processEvents()
             times.append(1000 * (time.perf_counter() - start))
         dispose(window)
@@ -164,6 +167,7 @@ def main() -> None:
     app = application()
     ready, step, page = pages_ms()
     links, why, travel = drag_ms("links"), drag_ms("links", why=True), drag_ms("travel")
+    keeping = drag_ms("links", keep="instant_center")
     steering = drag_ms("steering", spot=DRAG_LINK)
     beams = drag_ms("steering", spot=Spot("front", "", "left_inner"), job=3)
     tail_engine, tail_floor = tail_ms(3), tail_ms(0)
@@ -172,6 +176,7 @@ def main() -> None:
     figures = {
         "drag_links_ms": round(links, 1),
         "drag_links_with_explanation_open_ms": round(why, 1),
+        "drag_links_keeping_the_instant_center_ms": round(keeping, 1),
         "edit_seen_in_travel_charts_ms": round(travel, 1),
         "drag_link_end_ms": round(steering, 1),
         "drag_swing_beam_tie_rod_ms": round(beams, 1),
