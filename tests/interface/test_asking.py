@@ -32,6 +32,11 @@ def choose(box: QComboBox, data: str) -> None:
     box.activated.emit(box.currentIndex())
 
 
+def offered(solve: SolvePage, title: str) -> None:
+    """Choose from the menu of what else can be asked for."""
+    next(a for a in solve.offers.actions() if a.text() == title).trigger()
+
+
 def now(window: MainWindow, key: str) -> float:
     vehicle, axle = window.bench.job.vehicle, window.bench.job.vehicle.axle("rear")
     return values_now(vehicle, axle, [wishes_of(vehicle, axle)[key]])[key]
@@ -52,10 +57,10 @@ def test_flatness_and_a_length_are_asked_for_solved_saved_and_reopened(
     window = open_window(0)
     solve = page(window, SOLVE, SolvePage)
     before = now(window, "flat:anti_squat_axle_pct")
-    choose(solve.choose, "flat:anti_squat_axle_pct")
+    offered(solve, "Most change of anti-squat")
     assert "now 32 %" in solve.asks["flat:anti_squat_axle_pct"][2].text()
     type_into(solve.asks["flat:anti_squat_axle_pct"][1], f"{before - 8:.0f}")
-    choose(solve.choose, "length:Lower left")
+    offered(solve, "Length of lower left")
     type_into(solve.asks["length:Lower left"][1], "40")
     for (spot, axis), box in solve.boxes.items():
         box.setChecked(spot.end == "chassis" and axis in (0, 2))
@@ -194,8 +199,7 @@ def test_places_are_named_on_the_floor_and_forgotten(window: MainWindow) -> None
     assert mark.at.xyz == pytest.approx((-250.0, 0.0, 406.4))
     assert any(getattr(s, "label", "") == "Skid plate" for s in pane._still)
     solve = page(window, SOLVE, SolvePage)
-    solve.choose.setCurrentIndex(solve.choose.findText("Instant center at “Skid plate”"))
-    solve.choose.activated.emit(solve.choose.currentIndex())
+    offered(solve, "Instant center at “Skid plate”")
     assert (solve.targets["ic_x_mm"], solve.targets["ic_z_mm"]) == pytest.approx((-250.0, 406.4))
     assert solve.asks["ic_z_mm"][1].text() == "16"
     assert solve.asks["ic_z_mm"][0].isChecked()

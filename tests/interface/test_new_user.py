@@ -3,16 +3,22 @@
 import time
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QWidget
 
+from even_stance.desktop.floormenu import floor_menu
+from even_stance.desktop.placeslip import PlaceSlip
 from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.vials import Vial
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.jobfile import load_job
-from tests.interface.conftest import Open, until
+from even_stance.study.answers import study_postures
+from even_stance.vehicle.spots import spots_on
+from even_stance.vehicle.variants import branch_names
+from tests.interface.conftest import Open, drag, type_into, until
 
 MINUTES = 5.0
 
@@ -37,19 +43,24 @@ def _keys(text: str) -> None:
     QTest.keyClicks(now, text)
 
 
+def _start_job(window: MainWindow, name: str, *figures: str) -> None:
+    """From the start page to a linkage: wheelbase, track, tire diameter and width typed."""
+    window.begin()
+    _click(window.welcome.ways["new"])
+    panel = window.newjob
+    fields = (panel.fields[k] for k in ("wheelbase_mm", "track_mm", "tire_diameter_mm", "tire_width_mm"))
+    for field, text in zip((panel.name, *fields), (name, *figures), strict=True):
+        _click(field)
+        QTest.keyClicks(field, text)
+    _click(panel.start)
+
+
 @pytest.mark.window
 def test_from_nothing_to_a_judged_linkage_saved_and_opened_again(open_window: Open, tmp_path: Path) -> None:
     """Clicks and typing alone, no guide: what is to be done next is always on the screen."""
     started = time.monotonic()
     window = open_window()
-    window.begin()
-    _click(window.welcome.ways["new"])
-    panel = window.newjob
-    for field, text in ((panel.name, "Shed find"), (panel.fields["wheelbase_mm"], "112"), (panel.fields["track_mm"], "63"),
-                        (panel.fields["tire_diameter_mm"], "33"), (panel.fields["tire_width_mm"], "11 1/2")):  # fmt: skip
-        _click(field)
-        QTest.keyClicks(field, text)
-    _click(panel.start)
+    _start_job(window, "Shed find", "112", "63", "33", "11 1/2")
     bench = window.bench
     assert bench.look_at.station == "links"
     verdicts = bench.verdicts("rear")
@@ -138,3 +149,54 @@ def test_every_page_and_every_number_by_keys_alone(open_window: Open) -> None:
     assert window.help.isVisible()
     _key(Qt.Key.Key_Escape)
     assert window.station("links").isVisible()
+
+
+@pytest.mark.window
+def test_from_nothing_to_links_that_meet_where_they_were_asked_to(open_window: Open, tmp_path: Path) -> None:
+    """A place is named on the floor, the instant center asked for there, solved, tried, held while a point moves, saved."""
+    window = open_window()
+    _start_job(window, "Barn truck", "116", "64", "33", "11")
+    bench, links = window.bench, window.station("links")
+    pane = links.floor.panes["side"]
+    menu = floor_menu(pane, pane, bench, None, (-700.0, 0.0, 600.0))
+    next(a for a in menu.actions() if a.text().startswith("Name this place")).trigger()
+    slip = next(s for s in pane.findChildren(PlaceSlip) if s.isVisible())
+    _click(slip.name)
+    QTest.keyClicks(slip.name, "Seat base")
+    for field, text in zip(slip.fields, ("-28", "0", "24"), strict=True):
+        _click(field)
+        field.selectAll()
+        QTest.keyClicks(field, text)
+    _click(slip.go)
+    links.turn_to(6)
+    solve = links.pages.page(6)
+    next(a for a in solve.offers.actions() if a.text() == "Instant center at “Seat base”").trigger()
+    for (spot, axis), box in solve.boxes.items():
+        if spot.end == "chassis" and axis == 2:
+            box.setChecked(True)
+            type_into(solve.rooms[spot], "9")
+    _click(solve.go)
+    until(lambda: not solve.work.running and solve.solved is not None)
+    assert solve.solved is not None
+    assert solve.solved.reached, solve.solved.words
+    _click(solve.take)
+    axle = bench.job.vehicle.axle("rear")
+    center = study_postures(bench.job.vehicle, axle, np.zeros(1), np.zeros(1))
+    assert (center.value("ic_x_mm"), center.value("ic_z_mm")) == pytest.approx((-28 * 25.4, 24 * 25.4), abs=1.0)
+    # Held there while a point is dragged along its link.
+    links.turn_to(0)
+    spot = next(s for s in spots_on(axle) if s.member.startswith("Upper") and s.end == "chassis")
+    bench.select_spot(spot)
+    links.strip.keeps.aboutToShow.emit()
+    next(a for a in links.strip.keeps.actions() if a.text() == "Instant center").trigger()
+    drag(pane, spot, (25.0, 20.0))
+    moved = study_postures(bench.job.vehicle, bench.job.vehicle.axle("rear"), np.zeros(1), np.zeros(1))
+    assert (moved.value("ic_x_mm"), moved.value("ic_z_mm")) == pytest.approx((-28 * 25.4, 24 * 25.4), abs=3.0)
+    path = tmp_path / "barn.stance"
+    assert window.files.save_to(path)
+    window.close()
+    again = open_window()
+    assert again.files.open_path(path)
+    assert again.bench.job == bench.job
+    assert again.bench.job.vehicle.landmarks[0].name == "Seat base"
+    assert len(branch_names(again.bench.job)) == 2

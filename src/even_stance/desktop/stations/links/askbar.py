@@ -97,7 +97,6 @@ class AskBar(QWidget):
             self._line.addWidget(PlainLabel("at most" if wish.at_most else words))
             self._line.addWidget(field, 1)
             self.fields[end] = field
-        next(iter(self.fields.values())).setFocus()
 
     def ask(self) -> None:
         """Ask for what was typed."""

@@ -3,7 +3,7 @@
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
@@ -64,12 +64,13 @@ class SolvePage(QWidget):
         inside = QVBoxLayout(inner)
         inside.setContentsMargins(0, 0, 6, 0)
         inside.addLayout(self._ask_grid)
-        self.choose = QComboBox()
-        self.choose.setAccessibleName("Ask for more")
+        # A menu, not a list to choose from: going through it by keys must not ask for all that is passed.
+        self.choose = QPushButton("Ask for more…")
+        self.offers = QMenu(self)
+        self.choose.setMenu(self.offers)
         self.choose.setToolTip(
             "Where the links meet, how long they are, how even a number stays over travel, joint swing"
         )
-        self.choose.activated.connect(lambda _: self.ask_for(self.choose.currentData()))
         inside.addWidget(self.choose)
         inside.addStretch(1)
         column.addWidget(Scrolled(inner), 1)
@@ -176,14 +177,13 @@ class SolvePage(QWidget):
                 self._ask_grid.addWidget(widget, i, j)
             self.asks[key] = (box, field, now)
         self._ask_grid.setColumnStretch(0, 1)
-        self.choose.clear()
-        self.choose.addItem("Ask for more…", "")
+        self.offers.clear()
         for key, wish in self.wishes.items():
             if key not in keys:
-                self.choose.addItem(wish.title, key)
+                self._offer(wish.title, key)
         if "ic_x_mm" in self.wishes:
             for mark in self._bench.job.vehicle.landmarks:
-                self.choose.addItem(f"Instant center at “{mark.name}”", mark)
+                self._offer(f"Instant center at “{mark.name}”", mark)
         for j, words in enumerate(("Bracket", *_WAYS, "±")):
             label = PlainLabel(words)
             label.setProperty("role", "faint")
@@ -209,11 +209,14 @@ class SolvePage(QWidget):
         self._free_grid.setRowStretch(len(spots) + 1, 1)
         self._free_grid.setColumnStretch(0, 1)
 
+    def _offer(self, title: str, what: str | Landmark) -> None:
+        action = self.offers.addAction(title)
+        assert action is not None
+        action.triggered.connect(lambda _=False: self.ask_for(what))
+
     def ask_for(self, what: str | Landmark) -> None:
         """Ask for something besides the judged numbers, or for the instant center at a place that has a name; its field
         is what is typed in next."""
-        if not what:
-            return
         there = {"ic_x_mm": what.at.x, "ic_z_mm": what.at.z} if isinstance(what, Landmark) else {}
         keys = list(there) if isinstance(what, Landmark) else [what]
         asked = self.more.setdefault(self._bench.axle_key, [])
