@@ -54,6 +54,13 @@ def preview(parent: QWidget, pdf: bytes, title: str) -> QPrintPreviewDialog:
     dialog = QPrintPreviewDialog(printer, parent)
     dialog.setWindowTitle(f"Print {title}")
     dialog.paintRequested.connect(lambda to: draw_pages(document, to))
-    dialog.finished.connect(document.close)
+
+    def end(_result: int) -> None:
+        """The dialog owns neither the paper nor the printer: both are held here until it is closed."""
+        document.close()
+        printers.clear()
+
+    printers = [printer]
+    dialog.finished.connect(end)
     dialog.open()
     return dialog
