@@ -229,7 +229,7 @@ def test_solve_for_in_the_window(window: MainWindow, qtbot: QtBot) -> None:
     with qtbot.waitSignal(page.work.done, timeout=20_000):
         page.go.click()
     assert "no number is asked for" in page.words.text()
-    box, field, _ = page.asks["anti_squat_axle_pct"]
+    box, field = page.asks["anti_squat_axle_pct"]
     type_into(field, "88")
     assert box.isChecked()
     with qtbot.waitSignal(page.work.done, timeout=20_000):

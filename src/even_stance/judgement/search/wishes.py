@@ -165,7 +165,7 @@ def _of_links(there: Answers, axle: Axle) -> list[Wish]:
     ]
     uppers, lowers = ([i for i, _, m in rods if m.role == role] for role in ("upper", "lower"))
     if uppers and lowers:
-        found.append(Wish("length_ratio_pct", "Uppers as part of the lowers' length", "pct",
+        found.append(Wish("length_ratio_pct", "Upper to lower length", "pct",
                           read=partial(_ratio, uppers, lowers)))  # fmt: skip
     swinging = [i for i, _ in swing_rods(there.layout)]
     swing = partial(_swing, swinging)

@@ -3,7 +3,7 @@
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
@@ -36,7 +36,7 @@ class SolvePage(QWidget):
         self.targets: dict[str, float] = {}
         self.free: dict[tuple[Spot, int], bool] = {}
         self.room: dict[Spot, float] = {}
-        self.asks: dict[str, tuple[QCheckBox, NumberField, QLabel]] = {}
+        self.asks: dict[str, tuple[QCheckBox, NumberField]] = {}
         self.more: dict[str, list[str]] = {}  # what is asked besides the judged numbers, by axle
         self.wishes: dict[str, Wish] = {}
         self.boxes: dict[tuple[Spot, int], QCheckBox] = {}
@@ -49,16 +49,16 @@ class SolvePage(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 4)
         row.setSpacing(14)
-        row.addLayout(self._wishes(), 6)
+        row.addLayout(self._wishes(), 1)
         right = QVBoxLayout()
         right.setSpacing(10)
         right.addLayout(self._freedoms(), 3)
         right.addLayout(self._outcome(), 2)
-        row.addLayout(right, 5)
+        row.addLayout(right, 1)
 
     def _wishes(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        column.addWidget(group_head("What it should be"))
+        column.addWidget(group_head("What it should be; in gray, what it is"))
         self._ask_grid = QGridLayout()
         inner = QWidget()
         inside = QVBoxLayout(inner)
@@ -141,8 +141,8 @@ class SolvePage(QWidget):
         self.floor.setText(f"Nothing goes lower than {format_length(LEAST_HEIGHT_MM, units)} {length_unit(units)}.")
         asked = [self.wishes[k] for k in self.asks]
         values = values_now(bench.job.vehicle, bench.axle, asked) if asked else {}
-        for key, (_, field, now) in self.asks.items():
-            now.setText(f"now {self.wishes[key].reading(values[key], units)}")
+        for key, (_, field) in self.asks.items():
+            field.setPlaceholderText(self.wishes[key].reading(values[key], units))
             field.show_value(self.targets.get(key))
         for spot, room in self.rooms.items():
             room.show_mm(self.room.get(spot, _ROOM_MM))
@@ -169,13 +169,11 @@ class SolvePage(QWidget):
             box = QCheckBox(wish.title)
             box.setChecked(key in self.targets)
             field = WISH_FIELDS[wish.unit](self._bench, f"{wish.title} {should}", partial(self._ask, key))
-            field.setFixedWidth(self._look.px(78))
+            field.setFixedWidth(self._look.px(92))
             field.complaint = self._complain
-            now = PlainLabel()
-            now.setProperty("role", "faint")
-            for j, widget in enumerate((box, field, now)):
+            for j, widget in enumerate((box, field)):
                 self._ask_grid.addWidget(widget, i, j)
-            self.asks[key] = (box, field, now)
+            self.asks[key] = (box, field)
         self._ask_grid.setColumnStretch(0, 1)
         self.offers.clear()
         for key, wish in self.wishes.items():
@@ -247,10 +245,10 @@ class SolvePage(QWidget):
 
     def solve(self) -> None:
         """Solve for the numbers ticked, beside the window."""
-        for _, field, _ in self.asks.values():
+        for _, field in self.asks.values():
             field.commit()
         job, key = self._bench.job, self._bench.axle_key
-        targets = {k: self.targets[k] for k, (box, _, _) in self.asks.items() if box.isChecked() and k in self.targets}
+        targets = {k: self.targets[k] for k, (box, _) in self.asks.items() if box.isChecked() and k in self.targets}
         freedoms = [
             Freedom(spot, axis, -self.room.get(spot, _ROOM_MM), self.room.get(spot, _ROOM_MM))
             for (spot, axis), box in self.boxes.items()
