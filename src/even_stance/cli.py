@@ -115,8 +115,8 @@ def _counted(parser: argparse.ArgumentParser) -> None:
 def _solved(parser: argparse.ArgumentParser) -> None:
     _axle(parser)
     parser.add_argument("--want", action="append", default=[], metavar="KEY=VALUE",
-                        help="a number and its value; also ic_x_mm, ic_z_mm, length:LINK, length_ratio_pct, and as the most "
-                             "it may be joint_swing_deg and flat:KEY, its change over travel")  # fmt: skip
+                        help="a number and its value; also ic_x_mm, ic_z_mm, length:LINK, length_ratio_pct, and as the "
+                             "most it may be joint_swing_deg and flat:KEY, its change over travel")  # fmt: skip
     parser.add_argument("--free", action="append", default=[], metavar="MEMBER/END/WAY[=LOW:HIGH]",
                         help="what may move: ahead, out or up, and how far, mm; its twin goes along")  # fmt: skip
     parser.add_argument("--write", metavar="FILE", help="write the job so changed there; no reply then for -")
