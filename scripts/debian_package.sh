@@ -87,6 +87,8 @@ gzip -9 -n -c "$share/even-stance.1" >"$root/usr/share/man/man1/even-stance.1.gz
 # Its own environment is the point of this package: libraries lie in it as they were published, not stripped either, which
 # spoils those whose load segments were moved when their wheels were made.
 cat >"$root/usr/share/lintian/overrides/even-stance" <<'LINTIAN'
+# It has no page on the web that its metadata could name.
+even-stance: appstream-metadata-validation-failed
 even-stance: custom-library-search-path
 even-stance: duplicate-font-file
 even-stance: embedded-library
