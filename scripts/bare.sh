@@ -26,7 +26,8 @@ lay_out() {
     [ -d /etc/apt/apt.conf.d ] && cp -n /etc/apt/apt.conf.d/* "$root/etc/apt/apt.conf.d/" 2>/dev/null || true
     for name in ${BARE_ALSO:-}; do
         if [ -d "$name" ]; then
-            mkdir -p "$root$name" && mount --bind "$name" "$root$name"
+            # To read alone: what clears the bare system away must not reach into this one.
+            mkdir -p "$root$name" && mount --bind "$name" "$root$name" && mount -o remount,ro,bind "$root$name"
         else
             install -D "$name" "$root$name"
         fi
@@ -56,6 +57,10 @@ put_away() {
 }
 
 ended() {
-    if [ "$failed" -eq 0 ]; then rm -rf --one-file-system "$work"; else echo "What was said is in $work."; fi
+    if [ "$failed" -ne 0 ] || grep -q " $work" /proc/mounts; then
+        echo "What was said is in $work."
+    else
+        rm -rf --one-file-system "$work"
+    fi
     exit "$failed"
 }
