@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QApplication
 from even_stance.desktop.app import dispose
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.shots import settle, settle_gaps
+from even_stance.desktop.shots import folder_for, settle, settle_gaps
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.demo import demo_job, demo_names
@@ -120,10 +120,7 @@ def film_all(folder: Path, scratch: Path) -> Iterator[Path]:
     Raises:
         JobFileError: the folder cannot be written.
     """
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise JobFileError(f"{folder} cannot be made: {error.strerror}.") from None
+    folder_for(folder)
     for number, (name, frames) in enumerate(zip(demo_names(), FILMS, strict=True)):
         file = folder / f"{number + 1}-{'-'.join(name.lower().split())}.png"
         if not _film(number, frames, scratch).save(str(file)):

@@ -211,16 +211,25 @@ _SHOTS: tuple[tuple[str, int, LookName, Pose], ...] = (
 )
 
 
+def folder_for(folder: Path) -> None:
+    """Make sure that a folder is there.
+
+    Raises:
+        JobFileError: it cannot be made.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise JobFileError(f"{folder} cannot be made: {error.strerror}.") from None
+
+
 def shoot_all(folder: Path, scratch: Path) -> Iterator[Path]:
     """Take every picture.
 
     Raises:
         JobFileError: the folder cannot be written.
     """
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise JobFileError(f"{folder} cannot be made: {error.strerror}.") from None
+    folder_for(folder)
     for name, demo, look_name, pose in _SHOTS:
         look = Look()
         look.use(look_name, 100)

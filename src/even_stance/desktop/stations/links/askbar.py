@@ -5,6 +5,7 @@ from functools import partial
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.widgets.emptied import emptied
 from even_stance.desktop.widgets.fields import DegreeField, LengthField, NumberField, PercentField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.judgement.search.score import wishes_for
@@ -67,7 +68,7 @@ class AskBar(QWidget):
         for key, wish in self.wishes.items():
             self.what.addItem(wish.title, key)
         self._make_fields()
-        _empty(self._asked)
+        emptied(self._asked)
         self.taken = {}
         for i, (key, band) in enumerate(asked.items()):
             title = self.wishes[key].title if key in self.wishes else key
@@ -81,7 +82,7 @@ class AskBar(QWidget):
 
     def _make_fields(self) -> None:
         """From and to, in the unit of what is chosen."""
-        _empty(self._line)
+        emptied(self._line)
         self.fields, self._marks = {}, {}
         self._complain("")
         key = self.what.currentData()
@@ -123,12 +124,3 @@ class AskBar(QWidget):
     def _complain(self, problem: str) -> None:
         self.problem.setText(problem)
         self.problem.setVisible(bool(problem))
-
-
-def _empty(layout: QGridLayout | QHBoxLayout) -> None:
-    while layout.count():
-        item = layout.takeAt(0)
-        widget = None if item is None else item.widget()
-        if widget is not None:
-            widget.hide()
-            widget.deleteLater()

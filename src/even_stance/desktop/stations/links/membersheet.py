@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
+from even_stance.desktop.widgets.emptied import emptied
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, StiffnessField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.desktop.widgets.signalblock import blocked
@@ -186,12 +187,7 @@ class MemberSheet(QWidget):
         self.note.setText(f"{sides} {_BASIS}")
 
     def _build(self, member: AnyMember) -> None:
-        while self._grid.count():
-            item = self._grid.takeAt(0)
-            widget = None if item is None else item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._grid)
         heads = ("", "Joint", "Bolt points", "Swings, °", f"Stiffness, {stiffness_unit(self._bench.job.units)}")
         for j, words in enumerate(heads):
             self._grid.addWidget(faint_words(words), 0, j)

@@ -10,6 +10,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.stations.links.askbar import WISH_FIELDS
+from even_stance.desktop.widgets.emptied import emptied
 from even_stance.desktop.widgets.fields import LengthField, NumberField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.judgement.search.limits import LEAST_HEIGHT_MM, Freedom
@@ -155,12 +156,7 @@ class SolvePage(QWidget):
 
     def _build(self, keys: list[str], spots: list[tuple[Spot, Spot | None]]) -> None:
         for grid in (self._ask_grid, self._free_grid):
-            while grid.count():
-                item = grid.takeAt(0)
-                widget = None if item is None else item.widget()
-                if widget is not None:
-                    widget.hide()
-                    widget.deleteLater()
+            emptied(grid)
         self.asks, self.boxes, self.rooms = {}, {}, {}
         self.targets = {k: v for k, v in self.targets.items() if k in keys}
         for i, key in enumerate(keys):

@@ -25,6 +25,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.papers import PaperWriter
+from even_stance.desktop.widgets.emptied import emptied
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, MassField, NumberField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words, plain_tip
 from even_stance.desktop.widgets.schoolnote import SchoolButton
@@ -235,12 +236,7 @@ class SheetPage(SteppedPage):
             self.refresh()
 
     def _build(self, step: Step) -> None:
-        while self._grid.count():
-            item = self._grid.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._grid)
         self.fields, self._notes = {}, {}
         kinds = {"length": (LengthField, "length"), "angle": (DegreeField, "deg"), "mass": (MassField, "mass")}
         for i, field in enumerate(step.fields):
