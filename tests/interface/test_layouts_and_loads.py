@@ -17,6 +17,7 @@ from even_stance.vehicle.edits import set_axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Leaf, RadiusArm
 from even_stance.vehicle.spots import Spot, mount_of
+from even_stance.vehicle.tandem import add_rear_axle
 from tests.interface.conftest import Open, drag, type_into
 
 
@@ -268,3 +269,17 @@ def test_how_rigid_arms_are_held_is_chosen(window: MainWindow) -> None:
     assert not table.radius_arms.length.isVisible()
     bench.undo()
     assert [m.clamp for m in bench.axle.members if isinstance(m, RadiusArm)] == ["bushed", "bushed"]
+
+
+def test_choices_being_sketched_are_those_of_the_job_that_was_asked_about(open_window: Open) -> None:
+    """A second rear axle is taken out again while the choices are still being drawn for the pair."""
+    window = open_window(1)
+    chooser = window.station("links").chooser
+    assert window.bench.do(add_rear_axle()).done
+    window.station("links").turn_to(3)
+    window.station("links").turn_to(0)
+    window.bench.undo()
+    chooser.sketches.finish()
+    window.station("links").turn_to(3)
+    chooser.sketches.finish()
+    assert chooser.bases["three_link"].current

@@ -34,7 +34,7 @@ from even_stance.study.floor import car_shapes
 from even_stance.study.frame import view_frame
 from even_stance.study.places import AxlePlace
 from even_stance.units import format_length, length_unit
-from even_stance.vehicle.car import Vehicle
+from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Edit, set_steering, with_axle, with_changes
 from even_stance.vehicle.job import Job
 
@@ -184,13 +184,13 @@ class LayoutChooser(QScrollArea):
         def base_card(base: BaseKey, card: Card) -> None:
             members = layout_members(axle, job.vehicle.frame, base)
             mine = {m.name for m in members if m.role != "lateral"} == kinds
-            self._sketch(card, job, members, mine and self._alike(members))
+            self._sketch(card, job, axle, members, mine and _alike(axle, members))
 
         def lateral_card(lateral: LateralKey, card: Card) -> None:
             device = lateral_members(axle, job.vehicle.frame, lateral)
-            mine = {m.name for m in device} == side and self._alike(tuple(device))
+            mine = {m.name for m in device} == side and _alike(axle, tuple(device))
             # A flat crank shows from above, all others from behind.
-            self._sketch(card, job, tuple(device), mine, "plan" if lateral == "watts_flat" else "rear")
+            self._sketch(card, job, axle, tuple(device), mine, "plan" if lateral == "watts_flat" else "rear")
 
         self.sketches.start((
             *(partial(base_card, base, card) for base, card in self.bases.items()),
@@ -199,25 +199,10 @@ class LayoutChooser(QScrollArea):
         key = axle.key
         self.late.ask(lambda: compare_laterals(job, key) if axle.members else [])
 
-    def _alike(self, members: tuple[object, ...]) -> bool:
-        """Whether members of these names stand on the same sides and cross as the present ones do."""
-        present = {m.name: m for m in self._bench.axle.members}
-        for member in members:
-            now = present.get(getattr(member, "name", ""))
-            if now is None or type(now) is not type(member):
-                return False
-            for end, mount in now.mounts.items():
-                y, wanted = mount.at.y, member.mounts[end].at.y
-                if abs(y) > 20 and abs(wanted) > 20 and (y > 0) != (wanted > 0):
-                    return False
-            if getattr(now, "crank_on", None) != getattr(member, "crank_on", None):
-                return False
-            if getattr(now, "crank_turns", None) != getattr(member, "crank_turns", None):
-                return False
-        return True
-
-    def _sketch(self, card: Card, job: Job, members: tuple[object, ...], current: bool, view: View = "plan") -> None:
-        axle = self._bench.axle
+    def _sketch(
+        self, card: Card, job: Job, axle: Axle, members: tuple[object, ...], current: bool, view: View = "plan"
+    ) -> None:  # fmt: skip
+        """Sketch a choice on an axle of the job that was asked about: another may be on the bench by now."""
         key, steering = axle.key, axle.steering
         if steering is not None and steering.kind == "swing_beams":  # the beams make way for links
             steering = None
@@ -239,6 +224,24 @@ class LayoutChooser(QScrollArea):
             set_text(self.table, i, 4, str(f.joints))
             room = f"{format_length(f.height_mm, units)} x {format_length(f.length_mm, units)} {unit}"
             set_text(self.table, i, 5, room if f.joints else "none")
+
+
+def _alike(axle: Axle, members: tuple[object, ...]) -> bool:
+    """Whether members of these names stand on the same sides and cross as the present ones do."""
+    present = {m.name: m for m in axle.members}
+    for member in members:
+        now = present.get(getattr(member, "name", ""))
+        if now is None or type(now) is not type(member):
+            return False
+        for end, mount in now.mounts.items():
+            y, wanted = mount.at.y, member.mounts[end].at.y
+            if abs(y) > 20 and abs(wanted) > 20 and (y > 0) != (wanted > 0):
+                return False
+        if getattr(now, "crank_on", None) != getattr(member, "crank_on", None):
+            return False
+        if getattr(now, "crank_turns", None) != getattr(member, "crank_turns", None):
+            return False
+    return True
 
 
 def _frame_or_mark(shape: Shape) -> bool:
