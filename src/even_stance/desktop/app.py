@@ -146,6 +146,7 @@ def dispose(window: MainWindow) -> None:
     window.close()
     window.deleteLater()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    gc.unfreeze()  # what was made for this window need not stay
 
 
 class _Faults(QObject):

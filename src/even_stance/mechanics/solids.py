@@ -130,6 +130,8 @@ def face_normals(corners: Array, faces: Faces) -> Array:
 
 
 _DIRECTIONS = 64
+_TURNS = np.arange(_DIRECTIONS) * (2 * np.pi / _DIRECTIONS) + 1e-3
+_WAYS = np.stack((np.cos(_TURNS), np.sin(_TURNS)))
 
 
 def outline(points: Array) -> Array:
@@ -143,9 +145,7 @@ def outline(points: Array) -> Array:
 
     Source: derived here; support points of a convex set.
     """
-    turn = np.arange(_DIRECTIONS) * (2 * np.pi / _DIRECTIONS) + 1e-3
-    reach = points @ np.stack((np.cos(turn), np.sin(turn)))
-    order = reach.argmax(axis=0)
+    order = (points @ _WAYS).argmax(axis=0)
     kept = order[np.append(True, order[1:] != order[:-1])]
     found: Array = points[kept[:-1] if len(kept) > 1 and kept[0] == kept[-1] else kept]
     return found
