@@ -25,6 +25,7 @@ from even_stance.vehicle.edits import (
     drop_landmark,
     move_by,
     put_landmark,
+    replace_members,
     set_axle,
     set_holes,
     set_job,
@@ -231,6 +232,10 @@ def test_any_number_is_kept_and_no_nearer_place_keeps_it(key: str) -> None:
         constraints={"type": "eq", "fun": lambda m: value(m) - start}, options={"ftol": 1e-9},
     )  # fmt: skip
     assert np.linalg.norm(found - wanted) <= np.linalg.norm(best.x - wanted) + 0.1
+    # A car that stands on three links of four has no numbers: nothing is kept, and nothing falls over.
+    loose = replace_members("rear", job.vehicle.axle("rear").members[:3], "Three").apply(job)
+    assert can_keep(loose, "rear") == {}
+    assert kept_move(loose, FRAME, (1.0, 2.0, 3.0), key) == (1.0, 2.0, 3.0)
     # Nothing to keep, or a mount that no link hangs on: it goes where it was sent.
     assert kept_move(job, FRAME, (1.0, 2.0, 3.0), "no such number") == (1.0, 2.0, 3.0)
     assert set(can_keep(job, "rear")) >= {"instant_center", key}

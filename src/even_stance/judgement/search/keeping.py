@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from even_stance.errors import StanceError
 from even_stance.judgement.search.wishes import Wish, try_layouts, wishes_of
 from even_stance.judgement.verdicts import TITLES
 from even_stance.mechanics.vectors import Array
@@ -9,7 +10,7 @@ from even_stance.study.model import layout_of, mount_points
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import Spot, twin_of
 
-_ROUNDS, _STEP_MM = 8, 0.5
+_ROUNDS, _STEP_MM, _KEPT = 8, 0.5, 0.05
 _FLAT = 0.02  # of the steepest way: what the number does not go with is no hold
 INSTANT_CENTER = ("ic_x_mm", "ic_z_mm")
 
@@ -17,9 +18,10 @@ INSTANT_CENTER = ("ic_x_mm", "ic_z_mm")
 def can_keep(job: Job, key: str) -> dict[str, str]:
     """What of an axle can be kept while its mounts are moved: name to title; the instant center is one thing."""
     axle = job.vehicle.axle(key)
-    if not axle.members:
+    try:
+        found = {w.key: w.title for w in wishes_of(job.vehicle, axle).values() if not w.at_most}
+    except StanceError:  # nothing holds the axle: it has no numbers
         return {}
-    found = {w.key: w.title for w in wishes_of(job.vehicle, axle).values() if not w.at_most}
     if INSTANT_CENTER[0] not in found:
         return found
     rest = {k: t for k, t in found.items() if k not in INSTANT_CENTER}
@@ -53,11 +55,14 @@ def kept_move(
         keep: what stays, as `can_keep` names it; ways: the coordinates that may change (those of the view).
         both_sides: whether its twin goes along, as in a mirror.
 
-    Raises:
-        LayoutError: the members do not hold the axle.
+    Returns:
+        The move, mm; none where the number stays nowhere near, the one wanted where there is nothing to keep.
     """
     axle = job.vehicle.axle(spot.axle)
-    every = wishes_of(job.vehicle, axle)
+    try:
+        every = wishes_of(job.vehicle, axle)
+    except StanceError:
+        return move
     names = INSTANT_CENTER if keep == "instant_center" else (keep,)
     wishes = [every[n] for n in names if n in every]
     scale = np.ones(2) if len(wishes) == 2 else np.array([w.step for w in wishes])
@@ -80,6 +85,9 @@ def kept_move(
         before, now = now, wanted - step
         if np.abs(now - before).max() < 1e-3:
             break
+    last = _read(job, axle.key, (base + np.tensordot(now, moves[list(ways)], axes=1))[None], wishes)[0]
+    if not (np.abs((last - start) / scale) <= _KEPT).all():
+        return 0.0, 0.0, 0.0
     found = np.zeros(3)
     found[list(ways)] = now
     return float(found[0]), float(found[1]), float(found[2])
