@@ -40,7 +40,7 @@ from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.demo import demo_job
 look = Look(); look.use("paper", 100)
-window = MainWindow(demo_job(0), look, Settings(Path("none")), Path("none"))
+window = MainWindow(demo_job(0), look, Settings(Path("none")), Path("none"), late=True)
 show(window); app.processEvents(); window.repaint()
 """
 EMPTY = """

@@ -9,7 +9,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from even_stance.desktop.app import dispose, show
 from even_stance.desktop.idlework import IdleWork
+from even_stance.desktop.look import Look
+from even_stance.desktop.settings import Settings
 from even_stance.desktop.stations.links.holepage import HolePage
 from even_stance.desktop.stations.links.solvepage import SolvePage
 from even_stance.desktop.stations.links.station import HOLES, SOLVE, TABLE, VARIANTS
@@ -19,6 +22,7 @@ from even_stance.desktop.stations.stance.sheetpage import SheetPage
 from even_stance.desktop.stations.stance.station import HEIGHTS, POINTS, SHEET, SQUARE, WEIGHT
 from even_stance.desktop.stations.stance.weightpage import WeightPage
 from even_stance.desktop.window import MainWindow
+from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.recovery import find_recovered
 from even_stance.judgement.catalog.starter import with_layout
 from even_stance.vehicle.edits import Edit, move_by, set_holes, set_job
@@ -298,3 +302,26 @@ def test_what_is_asked_for_before_it_is_ready_is_made_at_once(window: MainWindow
     for _ in steps:
         pass
     assert len(window.station("links").pages.made) == 8
+
+
+def test_a_window_stands_before_its_job_is_judged_and_says_nothing_till_then(qtbot: QtBot, tmp_path: Path) -> None:
+    look = Look()
+    look.use("paper", 100)
+    window = MainWindow(demo_jobs()[0], look, Settings(tmp_path / "look.json"), tmp_path, late=True)
+    show(window)
+    assert not [v for v in window.vials.vials if v.isVisible()]
+    assert not window.vials.instead.isVisible()  # neither a number nor a reason why there is none
+    assert window.order.buttons["links"].accessibleName() == "Links"
+    qtbot.waitUntil(lambda: not window.bench.waits)
+    assert window.bench.figure == "anti_squat_axle_pct"
+    assert window.vials.vials[0].isVisible()
+    assert window.order.buttons["links"].accessibleName() == "Links: anti-squat"
+    dispose(window)
+    # What is done before that is judged like anything else.
+    window = MainWindow(demo_jobs()[0], look, Settings(tmp_path / "look.json"), tmp_path, late=True)
+    window.show()
+    assert window.bench.do(move_by(Spot("rear", "Lower left", "chassis"), 0.0, 0.0, 25.4)).done
+    assert not window.bench.waits
+    assert window.changes.isVisible()
+    assert window.bench.changes()
+    dispose(window)

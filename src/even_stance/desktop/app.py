@@ -13,7 +13,7 @@ from pathlib import Path
 from types import TracebackType
 
 from platformdirs import user_config_path, user_state_path
-from PyQt6.QtCore import QEvent, QLocale, QObject, QSocketNotifier, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QEvent, QLocale, QObject, QSocketNotifier, Qt, QThreadPool, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.idlework import IdleWork
@@ -28,6 +28,7 @@ from even_stance.units import HABITS
 
 _SWITCH_S = 5e-5
 _ARENA_MAX = -8
+_JUDGED_MS = 150  # after the window was shown: it has been painted by then
 _USUAL_PX = 13.3  # 10 points at 96 dots an inch, as most desktops begin
 
 
@@ -109,7 +110,7 @@ def open_window(path: Path | None, demo: bool = False) -> int:
     settings = Settings(user_config_path("even-stance") / "look.json")
     look = Look()
     look.use(*(settings.recall() or of_the_system(app)), settings.recall_glove())
-    window = MainWindow(demo_job(0), look, settings)
+    window = MainWindow(demo_job(0), look, settings, late=True)
     guard(window)
     show(window)
     if path is not None:
@@ -130,6 +131,7 @@ def show(window: MainWindow) -> IdleWork:
     """
     window.fit_screen()
     window.show()
+    QTimer.singleShot(_JUDGED_MS, window.bench.catch_up)
     gc.freeze()
     return IdleWork(window, window.get_ready())
 

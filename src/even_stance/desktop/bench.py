@@ -35,6 +35,9 @@ if TYPE_CHECKING:
 class Bench(QObject):
     """A document, what is selected of it and its studies; views listen and ask.
 
+    Attributes:
+        waits: the first job is not judged yet: a window that stands at once comes before that.
+
     Signals:
         job_changed: the job or the posture changed: everything shown may differ.
         selection_changed: another point, figure or axle is looked at.
@@ -49,18 +52,25 @@ class Bench(QObject):
     wrote = pyqtSignal(object)
     file_changed = pyqtSignal()
 
-    def __init__(self, job: Job, finders: tuple[Callable[[Studies], list[Finding]], ...] = ()) -> None:
+    def __init__(
+        self, job: Job, finders: tuple[Callable[[Studies], list[Finding]], ...] = (), waits: bool = False
+    ) -> None:  # fmt: skip
         super().__init__()
+        self.waits = waits
         self._finders = finders
         self.paper_size: PaperSize = ""
         self.look_at = Selection.first(job)
         self.gaps = GapWatch(self)
         self.build = BuildWatch(self)
         self.log = LogWatch(self)
-        self.open_job(job)
+        self._lay_on(job)
 
     def open_job(self, job: Job, path: Path | None = None, stamp: FileStamp | None = None) -> None:
         """Lay another job on the bench."""
+        self.waits = False
+        self._lay_on(job, path, stamp)
+
+    def _lay_on(self, job: Job, path: Path | None = None, stamp: FileStamp | None = None) -> None:
         self.document = Document(job, path, stamp)
         self.studies = Studies(job)
         self.gaps.forget()
@@ -73,8 +83,17 @@ class Bench(QObject):
         self.job_changed.emit()
         self.selection_changed.emit()
 
+    def catch_up(self) -> None:
+        """Judge the first job, once the window stands."""
+        if self.waits:
+            self.waits = False
+            self._pick_first_figure()
+            self.selection_changed.emit()
+
     def _pick_first_figure(self) -> None:
         """Keep to the number looked at while there is one, else turn to the first of the station that is open."""
+        if self.waits:
+            return
         every = self.verdicts(self.axle_key)
         if self.look_at.figure not in [v.figure.key for v in every]:
             mine = [v for v in every if v.station == self.look_at.station] or every
@@ -139,6 +158,7 @@ class Bench(QObject):
 
     def do(self, edit: Edit) -> Outcome:
         """Apply an edit; what is refused is told and changes nothing."""
+        self.waits = False
         before = self._judged() if not self.on_its_way else self._before
         outcome = self.document.do(edit)
         if outcome.done:

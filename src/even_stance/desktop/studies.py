@@ -111,7 +111,7 @@ class Studies:
         # Where just the wheels have moved, what happens over travel is known.
         travel = old.travel if old is not None and same else None
         # While a point is dragged, the +/- of a moment ago stands in: it hardly moves and costs half the time.
-        uncertainties = {f.key: f.uncertainty for f in old.figures} if old is not None and self.on_its_way else None
+        uncertainties = old.known if old is not None and self.on_its_way else None
 
         def study() -> AxleStudy | str:
             try:

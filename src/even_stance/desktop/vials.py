@@ -251,6 +251,8 @@ class Vials(QScrollArea):
     def _of_station(self) -> list[Verdict]:
         """What is out of band anywhere first, that of the station that is open before all; then its other numbers."""
         bench = self._bench
+        if bench.waits:
+            return []
         if bench.look_at.station == "build":
             links = bench.build.study
             return list(links.verdicts) if links is not None and bench.build.up_to_date else []
@@ -268,7 +270,9 @@ class Vials(QScrollArea):
     def _say_instead(self, nothing: bool) -> None:
         """Why there is no number, and what would bring some."""
         bench = self._bench
-        self.instead.setVisible(nothing)
+        self.instead.setVisible(nothing and not bench.waits)
+        if bench.waits:
+            return
         error = bench.studies.layout_error(bench.axle_key) if nothing else None
         self.instead.setProperty("role", "alarm" if error else "faint")
         style = self.instead.style()

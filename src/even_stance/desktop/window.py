@@ -51,10 +51,12 @@ def _found(station: Station, studies: Studies) -> list[Finding]:
 class MainWindow(QMainWindow):
     """One window on one job."""
 
-    def __init__(self, job: Job, look: Look, settings: Settings, recovery: Path | None = None) -> None:
+    def __init__(
+        self, job: Job, look: Look, settings: Settings, recovery: Path | None = None, late: bool = False
+    ) -> None:  # fmt: skip
         super().__init__()
         self.look, self.settings = look, settings
-        self.bench = Bench(job, tuple(partial(_found, station) for station in STATIONS))
+        self.bench = Bench(job, tuple(partial(_found, station) for station in STATIONS), late)
         self.bench.paper_size = settings.recall_paper()
         HABITS.decimal_inches = settings.recall_decimal_inches()
         self.banner = Banner()

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from typing import Protocol
 
-from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent, QShowEvent
+from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
@@ -13,13 +13,11 @@ from even_stance.desktop.widgets.badge import draw_badge
 from even_stance.desktop.widgets.choosable import Choosable
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.judgement.findings import Finding, Severity
-from even_stance.vehicle.job import Job
 
 _RANK: dict[Severity, int] = {"stop": 0, "missing": 1, "look": 2}
 
 
 _STRIP_WIDTH, _ONE_LINE, _TWO_LINES = 52, 26, 50
-_AFTER_MS = 150  # once the window has been painted
 
 
 class Named(Protocol):
@@ -178,17 +176,6 @@ class WorkOrder(QWidget):
         bench.job_changed.connect(self.refresh)
         bench.selection_changed.connect(self.refresh)
         look.changed.connect(self.updateGeometry)
-        self._waits: Job | None = bench.job  # what it opens with
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        """What there is to find is looked for once the window stands, so that it stands sooner."""
-        super().showEvent(event)
-        if self._waits is not None:
-            QTimer.singleShot(_AFTER_MS, self._first)
-
-    def _first(self) -> None:
-        self._waits = None
-        self.refresh()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """The legend gives its room to the stations where there is little."""
@@ -199,9 +186,7 @@ class WorkOrder(QWidget):
 
     def refresh(self) -> None:
         """Show the findings of the bench, and which station is open."""
-        if self._waits is not self._bench.job:
-            self._waits = None
-        findings = self._bench.findings() if self._waits is None else None
+        findings = None if self._bench.waits else self._bench.findings()
         for key, button in self.buttons.items():
             here = key == self._bench.look_at.station
             button.show_findings(findings, here)

@@ -1,6 +1,7 @@
 """The figures a linkage is judged by: at a posture, over its travel, and as it is laid out."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -101,12 +102,24 @@ class AxleStudy:
     axle: Axle
     now: Answers
     travel: Travel
-    figures: tuple[Figure, ...]
+    stand_in: dict[str, float] | None = None
 
     @property
     def seated(self) -> Axle:
         """The axle with its output where the powertrain now holds it."""
         return seated(self.vehicle, self.axle)
+
+    @cached_property
+    def figures(self) -> tuple[Figure, ...]:
+        """Every number of the axle with its +/-, worked out when it is first asked for."""
+        return tuple(_figures(self.vehicle, self.axle, self.now, self.travel, self.stand_in))
+
+    @property
+    def known(self) -> dict[str, float] | None:
+        """The +/- of every number, as far as it is known without working it out."""
+        if "figures" in self.__dict__:
+            return {f.key: f.uncertainty for f in self.figures}
+        return self.stand_in
 
     def figure(self, key: str) -> Figure | None:
         """The figure of that key, if it applies."""
@@ -140,7 +153,7 @@ def study_axle(
     else:
         gone = carried(vehicle, axle, *(np.array([mm]) for mm in other))
         now = study_postures(vehicle, axle, np.array([left]), np.array([right]), gone=gone)
-    return AxleStudy(vehicle, axle, now, travel, tuple(_figures(vehicle, axle, now, travel, uncertainties)))
+    return AxleStudy(vehicle, axle, now, travel, uncertainties)
 
 
 def _figures(

@@ -206,7 +206,7 @@ class TravelStation(QWidget):
             if key in now.values:
                 parts.append(f"{TITLES[key].lower()} {format_value(key, now.value(key), units)}")
         self.words.setText("   ".join(parts) + "   (click to go there)")
-        self._sketch(AxleStudy(study.vehicle, study.axle, now, study.travel, ()))
+        self._sketch(AxleStudy(study.vehicle, study.axle, now, study.travel, {}))
 
     def go_to(self, index: int) -> None:
         """Put the wheels where a chart was clicked."""
