@@ -309,6 +309,8 @@ def test_a_window_stands_before_its_job_is_judged_and_says_nothing_till_then(qtb
     look.use("paper", 100)
     window = MainWindow(demo_jobs()[0], look, Settings(tmp_path / "look.json"), tmp_path, late=True)
     show(window)
+    window.showNormal()  # the offscreen screen is small
+    window.resize(1280, 800)
     assert not [v for v in window.vials.vials if v.isVisible()]
     assert not window.vials.instead.isVisible()  # neither a number nor a reason why there is none
     assert window.order.buttons["links"].accessibleName() == "Links"
