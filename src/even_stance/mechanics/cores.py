@@ -12,6 +12,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
+from even_stance.mechanics.solids import outline
 from even_stance.mechanics.vectors import Array, cross, dot, norm
 
 
@@ -181,3 +182,47 @@ def rows(cores: Sequence[Core], points: Sequence[Array], axes: Sequence[Array]) 
     return Placed(
         filled, np.array(axes), np.array([c.disc_mm for c in cores]), np.array([c.ball_mm for c in cores])
     )  # fmt: skip
+
+
+_AROUND, _HALVINGS = 96, 40
+
+
+def section(core: Core, at: Array, normal: Array, axes: Array) -> Array | None:
+    """The outline of a shape cut by a plane.
+
+    Args:
+        core: the shape.
+        at: a place in the plane, mm, shape (3,)
+        normal: square to the plane, unit vector, 1, shape (3,)
+        axes: two unit vectors in the plane, square to each other, 1, shape (2, 3)
+
+    Returns:
+        The outline, mm along both axes from the place, shape (k, 2); None where the plane misses the shape.
+
+    Source: derived here. Of all shapes that reach farthest in some way between a direction in the plane and its normal,
+    two neighbors lie on either side of the plane; halving finds them, and the line between them ends the cut there.
+    """
+    turn = np.linspace(0.0, 2.0 * np.pi, _AROUND, endpoint=False) + 1e-3
+    flat = np.cos(turn)[:, None] * axes[0] + np.sin(turn)[:, None] * axes[1]
+
+    def reached(tilt: Array) -> tuple[Array, Array]:
+        """What reaches farthest, and how far above the plane that is."""
+        way = np.cos(tilt)[:, None] * flat + np.sin(tilt)[:, None] * normal
+        found = core.points[(way @ core.points.T).argmax(axis=-1)] + core.ball_mm * way
+        if core.disc_mm:
+            across = way - (way @ core.axis)[:, None] * core.axis
+            found = found + core.disc_mm * across / np.maximum(norm(across), 1e-12)[:, None]
+        return found, (found - at) @ normal
+
+    low, high = np.full(_AROUND, -0.5 * np.pi), np.full(_AROUND, 0.5 * np.pi)
+    if reached(low)[1].min() > 0.0 or reached(high)[1].max() <= 0.0:
+        return None
+    for _ in range(_HALVINGS):
+        middle = 0.5 * (low + high)
+        above = reached(middle)[1] > 0.0
+        low, high = np.where(above, low, middle), np.where(above, middle, high)
+    (below, off_below), (beyond, off_beyond) = reached(low), reached(high)
+    share = off_below / np.where(off_below < off_beyond, off_below - off_beyond, -1.0)
+    places = below + share[:, None] * (beyond - below)
+    ring = outline((places - at) @ axes.T)
+    return ring if len(ring) > 2 else None

@@ -1,14 +1,12 @@
 """One pair of parts over all travel: its gap for both wheels, along a sweep, and cut at its closest point."""
 
-from dataclasses import dataclass
-from functools import lru_cache
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from even_stance.mechanics.cores import Core, rows
+from even_stance.mechanics.cores import Core, rows, section
 from even_stance.mechanics.distance import gaps
-from even_stance.mechanics.solids import outline
 from even_stance.mechanics.vectors import Array, cross, norm
 from even_stance.study.axlestates import AxleStates, posture_states
 from even_stance.study.clearances import Gap
@@ -153,47 +151,7 @@ def _longest(states: AxleStates, gap: Gap) -> Array:
 def _section(states: AxleStates, core: Core, body: str, at: Array, normal: Array, axes: Array) -> Array | None:
     """The outline of a convex piece cut by a plane, in the plane; None where it misses."""
     points, axis = states.shape(core, body).at((0, 0))
-    cloud = _cloud(core, points, axis)
-    from scipy.spatial import ConvexHull, QhullError  # noqa: PLC0415 - large: when first asked
-
-    try:
-        faces = ConvexHull(cloud).simplices
-    except QhullError:
-        return None
-    ends = np.vstack((faces[:, (0, 1)], faces[:, (1, 2)], faces[:, (2, 0)]))
-    a, b = cloud[ends[:, 0]], cloud[ends[:, 1]]
-    da, db = (a - at) @ normal, (b - at) @ normal
-    cut = da * db <= 0.0
-    if not cut.any():
-        return None
-    share = da[cut] / np.where(np.abs(da[cut] - db[cut]) < 1e-12, 1.0, da[cut] - db[cut])
-    places = a[cut] + share[:, None] * (b[cut] - a[cut])
-    ring = outline((places - at) @ axes.T)
-    return ring if len(ring) > 2 else None
-
-
-@lru_cache(maxsize=1)
-def _ball() -> Array:
-    """Places spread over a ball of radius 1, shape (n, 3)."""
-    turn, rise = np.meshgrid(np.linspace(0, 2 * np.pi, 2 * _SPHERE, endpoint=False), np.linspace(-1.5, 1.5, _SPHERE))
-    rise = np.arcsin(np.sin(rise))
-    points = np.stack((np.cos(rise) * np.cos(turn), np.cos(rise) * np.sin(turn), np.sin(rise)), axis=-1)
-    spread: Array = points.reshape(-1, 3)
-    return spread
-
-
-def _cloud(core: Core, points: Array, axis: Array) -> Array:
-    """Places on the surface of a piece."""
-    found = points
-    if core.disc_mm:
-        side = cross(axis, np.array([0.0, 0.0, 1.0]) if abs(axis[2]) < 0.9 else np.array([1.0, 0.0, 0.0]))
-        side = side / norm(side)
-        turn = np.linspace(0, 2 * np.pi, 48, endpoint=False)
-        ring = core.disc_mm * (np.cos(turn)[:, None] * side + np.sin(turn)[:, None] * cross(axis, side))
-        found = (found[:, None] + ring[None]).reshape(-1, 3)
-    if core.ball_mm:
-        found = (found[:, None] + core.ball_mm * _ball()[None]).reshape(-1, 3)
-    return found
+    return section(replace(core, points=points, axis=axis), at, normal, axes)
 
 
 def along_gap(gap: Gap) -> Array:

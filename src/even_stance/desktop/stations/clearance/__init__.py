@@ -11,10 +11,4 @@ def _findings(_studies: Studies) -> list[Finding]:
 
 _MAKE, _LOAD = made_late("clearance", "ClearanceStation", "gapspage")
 
-
-def _load() -> None:
-    _LOAD()
-    import scipy.spatial  # noqa: F401, PLC0415 - what cuts parts through takes long to load, and is asked for at once
-
-
-STATION = Station("clearance", "Clearance", _MAKE, _findings, load=_load)
+STATION = Station("clearance", "Clearance", _MAKE, _findings, load=_LOAD)

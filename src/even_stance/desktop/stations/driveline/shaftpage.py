@@ -25,7 +25,6 @@ from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.exchange.shaftpdf import shaft_pdf
 from even_stance.mechanics.ujoint import driveshaft_rpm
 from even_stance.shop.shaftorder import JOINT_WORDS, ShaftOrder, length_words, order_lines, shaft_order
 from even_stance.study.driveline import gearing
@@ -242,6 +241,8 @@ class ShaftPage(SteppedPage):
 
     def save_order(self, path: Any) -> None:
         """Write the order sheet."""
+        from even_stance.exchange.shaftpdf import shaft_pdf  # noqa: PLC0415 - paper is loaded when it is asked for
+
         save_made(self._bench, path, lambda: shaft_pdf(self._bench.job))
 
     def _show_where_from(self) -> None:
