@@ -9,7 +9,11 @@ from shapely import MultiPoint, Polygon
 
 from even_stance.mechanics.cores import Core, section
 
-_BALL = ConvexHull(np.random.default_rng(3).normal(size=(600, 3)))
+# Places on a ball as seeds sit in a sunflower: none is far from the next.
+_STEPS = np.arange(1500) + 0.5
+_UP = 1.0 - 2.0 * _STEPS / 1500
+_TURN = np.pi * (1.0 + 5.0**0.5) * _STEPS
+_BALL = np.stack((np.cos(_TURN) * np.sqrt(1 - _UP**2), np.sin(_TURN) * np.sqrt(1 - _UP**2), _UP), axis=-1)
 
 
 def _surface(core: Core) -> np.ndarray:
@@ -22,8 +26,8 @@ def _surface(core: Core) -> np.ndarray:
         ring = core.disc_mm * (np.cos(turn) * side + np.sin(turn) * np.cross(core.axis, side))
         found = (found[:, None] + ring[None]).reshape(-1, 3)
     if core.ball_mm:
-        unit = _BALL.points / np.linalg.norm(_BALL.points, axis=1, keepdims=True)
-        found = (found[:, None] + core.ball_mm * unit[None]).reshape(-1, 3)
+        ball = _BALL if len(found) < 10 else _BALL[::5]
+        found = (found[:, None] + core.ball_mm * ball[None]).reshape(-1, 3)
     return found
 
 
@@ -59,8 +63,8 @@ def test_an_outline_is_that_of_the_hull_cut_facet_by_facet(seed: int, kind: str)
         assert wanted.area < 200.0
         return
     found = Polygon(ring)
-    # The referee's places leave out some of what is round, by 1 % of its radius at most.
-    assert found.symmetric_difference(wanted).area <= 0.035 * wanted.area
+    # Places on what is round, the referee's and ours, leave some of it out.
+    assert found.buffer(0).symmetric_difference(wanted).area <= 0.012 * wanted.area + 2.0
     assert section(core, at + 1000.0 * normal, normal, axes) is None
 
 

@@ -12,7 +12,6 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from even_stance.mechanics.solids import outline
 from even_stance.mechanics.vectors import Array, cross, dot, norm
 
 
@@ -184,7 +183,7 @@ def rows(cores: Sequence[Core], points: Sequence[Array], axes: Sequence[Array]) 
     )  # fmt: skip
 
 
-_AROUND, _HALVINGS = 96, 40
+_AROUND, _HALVINGS = 180, 32
 
 
 def section(core: Core, at: Array, normal: Array, axes: Array) -> Array | None:
@@ -202,6 +201,10 @@ def section(core: Core, at: Array, normal: Array, axes: Array) -> Array | None:
     Source: derived here. Of all shapes that reach farthest in some way between a direction in the plane and its normal,
     two neighbors lie on either side of the plane; halving finds them, and the line between them ends the cut there.
     """
+    corners = (core.points - at) @ normal
+    wide = core.ball_mm + core.disc_mm * float(np.sqrt(max(1.0 - (core.axis @ normal) ** 2, 0.0)))
+    if corners.min() > wide or corners.max() <= -wide:
+        return None
     turn = np.linspace(0.0, 2.0 * np.pi, _AROUND, endpoint=False) + 1e-3
     flat = np.cos(turn)[:, None] * axes[0] + np.sin(turn)[:, None] * axes[1]
 
@@ -215,8 +218,6 @@ def section(core: Core, at: Array, normal: Array, axes: Array) -> Array | None:
         return found, (found - at) @ normal
 
     low, high = np.full(_AROUND, -0.5 * np.pi), np.full(_AROUND, 0.5 * np.pi)
-    if reached(low)[1].min() > 0.0 or reached(high)[1].max() <= 0.0:
-        return None
     for _ in range(_HALVINGS):
         middle = 0.5 * (low + high)
         above = reached(middle)[1] > 0.0
@@ -224,5 +225,6 @@ def section(core: Core, at: Array, normal: Array, axes: Array) -> Array | None:
     (below, off_below), (beyond, off_beyond) = reached(low), reached(high)
     share = off_below / np.where(off_below < off_beyond, off_below - off_beyond, -1.0)
     places = below + share[:, None] * (beyond - below)
-    ring = outline((places - at) @ axes.T)
-    return ring if len(ring) > 2 else None
+    ring = (places - at) @ axes.T
+    new = np.abs(ring - np.roll(ring, 1, axis=0)).max(axis=1) > 1e-9 * (1.0 + np.abs(ring).max())
+    return ring[new] if new.sum() > 2 else None
