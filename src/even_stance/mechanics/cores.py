@@ -202,7 +202,7 @@ def section(core: Core, at: Array, normal: Array, axes: Array) -> Array | None:
     two neighbors lie on either side of the plane; halving finds them, and the line between them ends the cut there.
     """
     corners = (core.points - at) @ normal
-    wide = core.ball_mm + core.disc_mm * float(np.sqrt(max(1.0 - (core.axis @ normal) ** 2, 0.0)))
+    wide = core.ball_mm + core.disc_mm * float(np.sqrt(max(1.0 - float(core.axis @ normal) ** 2, 0.0)))
     if corners.min() > wide or corners.max() <= -wide:
         return None
     turn = np.linspace(0.0, 2.0 * np.pi, _AROUND, endpoint=False) + 1e-3
