@@ -190,7 +190,7 @@ def section(core: Core, at: Array, normal: Array, axes: Array) -> Array | None:
     """The outline of a shape cut by a plane.
 
     Args:
-        core: the shape, mm
+        core: what is cut, mm, shape ()
         at: a place in the plane, mm, shape (3,)
         normal: square to the plane, unit vector, 1, shape (3,)
         axes: two unit vectors in the plane, square to each other, 1, shape (2, 3)
