@@ -9,41 +9,41 @@ cd "$(dirname "$0")/.."
 . scripts/bare.sh
 apt="apt-get -q -y -o Dpkg::Use-Pty=0 -o Dpkg::Options::=--force-confold"
 
+# What is tried, under which name its words are kept, and the command.
+try_it() {
+    local what=$1 log=$2 code
+    shift 2
+    "$@" >"$work/$log.log" 2>&1 && code=0 || code=$?
+    told 0 "$what" "$code"
+}
+
 try_suite() {
-    local suite=$1 root code package
+    local suite=$1 root package demo=/usr/lib/even-stance/even_stance/demo
     echo "$suite"
     root=$work/$suite-build
     lay_out "$root" "$suite" || { echo "  the bare system could not be laid out"; failed=1; return; }
-    as_root "$apt update && DEBIAN_FRONTEND=noninteractive $apt install --no-install-recommends python3-pip lintian" \
-        >"$work/$suite-tools.log" 2>&1 && code=0 || code=$?
-    told 0 "what building takes is there" "$code"
-    as_root "cd ~/even-stance && PIP_BREAK_SYSTEM_PACKAGES=1 PYTHON=/usr/bin/python3 scripts/debian_package.sh /root/made" \
-        >"$work/$suite-build.log" 2>&1 && code=0 || code=$?
-    told 0 "the package is built" "$code"
-    as_root 'lintian --allow-root --fail-on error,warning /root/made/*.deb' >"$work/$suite-lintian.log" 2>&1 && code=0 || code=$?
-    told 0 "lintian has nothing to say" "$code"
+    try_it "what building takes is there" "$suite-tools" as_root \
+        "$apt update && DEBIAN_FRONTEND=noninteractive $apt install --no-install-recommends python3-pip lintian"
+    try_it "the package is built" "$suite-build" as_root \
+        "cd ~/even-stance && PIP_BREAK_SYSTEM_PACKAGES=1 PYTHON=/usr/bin/python3 scripts/debian_package.sh ~/made"
+    try_it "lintian has nothing to say" "$suite-lintian" as_root 'lintian --allow-root --fail-on error,warning ~/made/*.deb'
     package=$(ls "$root"/root/made/*.deb)
     put_away "$root"
 
     root=$work/$suite
     lay_out "$root" "$suite" || { failed=1; return; }
-    cp "$package" "$root/tmp/even-stance.deb"
-    as_root "$apt update && DEBIAN_FRONTEND=noninteractive $apt install --no-install-recommends /tmp/even-stance.deb" \
-        >"$work/$suite-install.log" 2>&1 && code=0 || code=$?
-    told 0 "installed with all it needs" "$code"
-    as_shop 'even-stance --version' >"$work/$suite-version.log" 2>&1 && code=0 || code=$?
-    told 0 "an ordinary user is told its version" "$code"
-    as_shop 'cd && even-stance answers /usr/lib/even-stance/even_stance/demo/1-trail-pickup.stance >answers.json && python3 -m json.tool answers.json' \
-        >"$work/$suite-answers.log" 2>&1 && code=0 || code=$?
-    told 0 "it answers for a demo job" "$code"
-    as_shop 'cd && even-stance paper report /usr/lib/even-stance/even_stance/demo/2-street-coupe.stance report.pdf && head -c 5 report.pdf' \
-        >"$work/$suite-paper.log" 2>&1 && code=0 || code=$?
-    told 0 "it writes a report" "$code"
-    as_shop 'cd && QT_QPA_PLATFORM=offscreen even-stance shots shots && ls shots/links.png' >"$work/$suite-shots.log" 2>&1 && code=0 || code=$?
-    told 0 "its window opens on every main view" "$code"
-    as_root "$apt purge even-stance && [ ! -e /usr/lib/even-stance ] && [ ! -e /usr/bin/even-stance ]" \
-        >"$work/$suite-purge.log" 2>&1 && code=0 || code=$?
-    told 0 "taken out again without a trace" "$code"
+    cp "$package" "$root/srv/even-stance.deb"
+    try_it "installed with all it needs" "$suite-install" as_root \
+        "$apt update && DEBIAN_FRONTEND=noninteractive $apt install --no-install-recommends /srv/even-stance.deb"
+    try_it "an ordinary user is told its version" "$suite-version" as_shop 'even-stance --version'
+    try_it "it answers for a demo job" "$suite-answers" as_shop \
+        "cd && even-stance answers $demo/1-trail-pickup.stance >answers.json && python3 -m json.tool answers.json"
+    try_it "it writes a report" "$suite-paper" as_shop \
+        "cd && even-stance paper report $demo/2-street-coupe.stance report.pdf && head -c 5 report.pdf"
+    try_it "its window opens on every main view" "$suite-shots" as_shop \
+        'cd && QT_QPA_PLATFORM=offscreen even-stance shots shots && ls shots/links.png'
+    try_it "taken out again without a trace" "$suite-purge" as_root \
+        "$apt purge even-stance && [ ! -e /usr/lib/even-stance ] && [ ! -e /usr/bin/even-stance ]"
     put_away "$root"
 }
 

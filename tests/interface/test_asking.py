@@ -34,6 +34,7 @@ def choose(box: QComboBox, data: str) -> None:
 
 def offered(solve: SolvePage, title: str) -> None:
     """Choose from the menu of what else can be asked for."""
+    solve.offers.aboutToShow.emit()
     next(a for a in solve.offers.actions() if a.text() == title).trigger()
 
 
@@ -123,13 +124,41 @@ def test_a_link_length_is_typed_and_which_end_moves_is_asked_once(window: MainWi
     assert sheet.length.text() == "~30 5/8"
 
 
+def test_a_length_typed_for_one_link_is_not_given_to_another(window: MainWindow) -> None:
+    """Typed, then another link is looked at before it was said which end moves."""
+    sheet = page(window, TABLE, LinkTable).sheet
+    window.bench.select_spot(UPPER)
+    type_into(sheet.length, "32")
+    window.bench.select_spot(Spot("rear", "Lower left", "chassis"))
+    assert sheet.length.text() == "~37 1/2"
+    assert not sheet.problem.isVisible()
+    before = window.bench.job
+    choose(sheet.moving, "chassis")
+    assert window.bench.job == before
+
+
+def test_asking_for_more_leaves_ticks_and_what_was_typed_as_they_are(window: MainWindow) -> None:
+    solve = page(window, SOLVE, SolvePage)
+    squat, center = (solve.asks[k] for k in ("anti_squat_axle_pct", "roll_center_mm"))
+    type_into(squat[1], "80")
+    squat[0].setChecked(False)  # not this time
+    type_into(center[1], "twenty")
+    type_into(solve.rooms[UPPER], "much")
+    offered(solve, "Length of lower left")
+    assert not solve.asks["anti_squat_axle_pct"][0].isChecked()
+    assert solve.asks["anti_squat_axle_pct"][1].text() == "80"
+    assert solve.asks["roll_center_mm"][1].text() == "twenty"
+    assert solve.asks["roll_center_mm"][1].property("wrong")
+    assert solve.rooms[UPPER].text() == "much"
+
+
 def test_holes_of_a_bracket_are_typed_with_pitch_and_the_one_in_use(window: MainWindow) -> None:
     bench, strip = window.bench, window.station("links").strip
     bench.select_spot(UPPER)
     at = mount_of(bench.job, UPPER).at
     strip.ask_holes()
-    slip = strip.slip
-    assert isinstance(slip, BracketSlip)
+    slip = strip.findChild(BracketSlip)
+    assert slip is not None
     assert slip.pitch.text() == "1"
     slip.count.setValue(4)
     type_into(slip.pitch, "nonsense")

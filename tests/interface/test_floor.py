@@ -191,4 +191,5 @@ def test_words_on_the_floor_do_not_lie_on_each_other(open_window: Open, demo: in
                 for i, box in enumerate(pane.words):
                     seen += 1
                     assert not any(box.intersects(other) for other in pane.words[:i]), (station, axle.key, view)
+                    assert pane.rect().adjusted(-1, -1, 1, 1).contains(box.toRect()), (station, axle.key, view)
     assert seen > 10

@@ -18,7 +18,7 @@ from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Leaf, RadiusArm
 from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.tandem import add_rear_axle
-from tests.interface.conftest import Open, drag, type_into
+from tests.interface.conftest import Open, drag, type_into, until
 
 
 @pytest.mark.parametrize("base", BASES)
@@ -49,14 +49,14 @@ def test_lateral_devices_by_keyboard_and_side_by_side(open_window: Open, qtbot: 
     window = open_window(1)
     chooser = window.station("links").chooser
     window.station("links").turn_to(3)
-    chooser.sketches.finish()  # they come one after the other
+    until(lambda: chooser.sketches.over)  # they come one after the other
     assert chooser.laterals["panhard"].current
     assert chooser.bases["three_link"].current
     card = chooser.laterals["watts_axle"]
     card.setFocus()
     QTest.keyClick(card, Qt.Key.Key_Return)
     assert [m.name for m in window.bench.axle.members if m.role == "lateral"] == ["Watts"]
-    chooser.sketches.finish()
+    until(lambda: chooser.sketches.over)
     assert chooser.laterals["watts_axle"].current
     assert not chooser.laterals["watts_frame"].current
     with qtbot.waitSignal(chooser.late.done, timeout=60_000):
@@ -279,7 +279,7 @@ def test_choices_being_sketched_are_those_of_the_job_that_was_asked_about(open_w
     window.station("links").turn_to(3)
     window.station("links").turn_to(0)
     window.bench.undo()
-    chooser.sketches.finish()
+    until(lambda: chooser.sketches.over)
     window.station("links").turn_to(3)
-    chooser.sketches.finish()
+    until(lambda: chooser.sketches.over)
     assert chooser.bases["three_link"].current

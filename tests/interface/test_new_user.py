@@ -170,6 +170,7 @@ def test_from_nothing_to_links_that_meet_where_they_were_asked_to(open_window: O
     _click(slip.go)
     links.turn_to(6)
     solve = links.pages.page(6)
+    solve.offers.aboutToShow.emit()
     next(a for a in solve.offers.actions() if a.text() == "Instant center at “Seat base”").trigger()
     for (spot, axis), box in solve.boxes.items():
         if spot.end == "chassis" and axis == 2:

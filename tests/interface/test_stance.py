@@ -415,7 +415,7 @@ def test_each_quantity_has_its_own_tool_and_what_was_read_stands_beside_what_it_
     by_angle, by_length = window.bench.job.measuring.readings[-1], window.bench.job.measuring.readings[-2]
     assert (by_length.tool, by_length.sure, by_angle.tool) == ("rule", 0.5, "angle_finder")
     rows = [[page.table.item(i, j).text() for j in (1, 2, 3)] for i in range(2)]  # type: ignore[union-attr]
-    assert rows == [["finder 88", "2.00° up", "angle finder"], ["typed 290 mm", "~11 7/16 in", "steel rule"]]
+    assert rows == [["finder 88", "2.00° up", "angle finder"], ["290 mm", "~11 7/16 in", "steel rule"]]
     assert "how far off the mean may be" in page._notes["rear.pinion.ahead"].toolTip()
 
 

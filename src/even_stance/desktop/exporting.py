@@ -5,15 +5,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt, QUrl
 from PyQt6.QtGui import QDesktopServices, QImage, QKeySequence, QPainter, QShortcut
-from PyQt6.QtWidgets import (
-    QApplication,
-    QComboBox,
-    QDoubleSpinBox,
-    QFileDialog,
-    QMenu,
-    QTableWidget,
-    QWidget,
-)
+from PyQt6.QtWidgets import QApplication, QComboBox, QDoubleSpinBox, QFileDialog, QMenu, QTableWidget, QWidget
 
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.errors import JobFileError

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QApplication
 from even_stance.desktop.app import dispose
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.shots import folder_for, settle, settle_gaps
+from even_stance.desktop.shots import folder_for, settle, settle_gaps, until
+from even_stance.desktop.stations.links.station import SOLVE
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.demo import demo_job, demo_names
@@ -50,7 +51,7 @@ def _posture(left: float, right: float, steer: float = 0.0) -> Act:
 
 
 def _solve_flat(window: MainWindow) -> None:
-    page = window.station("links").pages.page(6)
+    page = window.station("links").pages.page(SOLVE)
     page.ask_for("flat:anti_squat_axle_pct")
     page.asks["flat:anti_squat_axle_pct"][1].take(16.0)
     for (spot, axis), box in page.boxes.items():
@@ -162,11 +163,11 @@ def _film(number: int, frames: tuple[Frame, ...], scratch: Path) -> QPixmap:
 def _wait(window: MainWindow) -> None:
     """Until what is worked out beside the window has come."""
     settle()
-    deadline = time.monotonic() + 20.0
-    build = window.bench.look_at.station in ("build", "log")
-    while build and not (window.bench.build.up_to_date or window.bench.log.up_to_date) and time.monotonic() < deadline:
-        QApplication.processEvents()
-        time.sleep(0.01)
+    bench = window.bench
+    if bench.look_at.station == "build":
+        until(lambda: bench.build.up_to_date)
+    if bench.look_at.station == "log":
+        until(lambda: bench.log.up_to_date)
     for _ in range(40):
         QApplication.processEvents()
         time.sleep(0.01)

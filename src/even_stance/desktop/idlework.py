@@ -13,16 +13,19 @@ class IdleWork(QObject):
     Args:
         parent: what the steps belong to; they end with it.
         steps: does a step each time the next one is asked for.
+        first_ms, next_ms: how long it waits before the first step and between them: nothing for what is looked at.
     """
 
-    def __init__(self, parent: QObject, steps: Iterator[None]) -> None:
+    def __init__(
+        self, parent: QObject, steps: Iterator[None], first_ms: int = _FIRST_MS, next_ms: int = _NEXT_MS
+    ) -> None:  # fmt: skip
         super().__init__(parent)
-        self._steps = steps
+        self._steps, self._next_ms = steps, next_ms
         self.over = False
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._step)
-        self._timer.start(_FIRST_MS)
+        self._timer.start(first_ms)
 
     def stop(self) -> None:
         """Leave the rest to be made when it is asked for."""
@@ -35,4 +38,4 @@ class IdleWork(QObject):
         except StopIteration:
             self.over = True
         else:
-            self._timer.start(_NEXT_MS)
+            self._timer.start(self._next_ms)

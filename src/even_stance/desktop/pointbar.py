@@ -25,7 +25,6 @@ class PointBar(QWidget):
         super().__init__()
         self._bench, self._look = bench, look
         self.setObjectName("strip")
-        self.slip: BracketSlip | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 5, 10, 6)
@@ -157,8 +156,7 @@ class PointBar(QWidget):
     def ask_holes(self) -> None:
         """How many holes, how far apart, and which is used: typed."""
         if self._bench.spot is not None:
-            self.slip = BracketSlip(self, self._bench, self._bench.spot)
-            self.slip.open()
+            BracketSlip(self, self._bench, self._bench.spot).open()
 
     def _set_mount(self, **changes: object) -> None:
         if self._bench.spot is not None:
@@ -212,7 +210,6 @@ class PointBar(QWidget):
         if kept and kept not in can_keep(bench.job, bench.axle_key):  # another axle or layout has no such number
             kept = bench.look_at.keep = ""
         self.keep.setText("keeping" if kept else "keep…")
-        self.keep.setProperty("on", bool(kept))
         for labeled in self.labels:
             labeled.refresh_unit()
         # Very large type leaves no room for the +/- and a long word: they stand in the point's tip and the button's.

@@ -36,6 +36,14 @@ def settle() -> None:
         QApplication.processEvents()
 
 
+def until(known: Callable[[], bool]) -> None:
+    """Wait for what is worked out beside the window."""
+    deadline = time.monotonic() + 60.0
+    while not known() and time.monotonic() < deadline:
+        QApplication.processEvents()
+        time.sleep(0.01)
+
+
 def _links(window: MainWindow) -> None:
     window.bench.select_spot(Spot("rear", "Upper left", "chassis"))
 
@@ -144,10 +152,7 @@ def _clearance(window: MainWindow) -> None:
 
 def settle_gaps(window: MainWindow) -> None:
     """Wait until all gaps, the map and the ways out are known."""
-    deadline = time.monotonic() + 60.0
-    while not window.bench.gaps.up_to_date and time.monotonic() < deadline:
-        QApplication.processEvents()
-        time.sleep(0.01)
+    until(lambda: window.bench.gaps.up_to_date)
     for _ in range(60):
         QApplication.processEvents()
         time.sleep(0.01)
@@ -157,10 +162,7 @@ def settle_gaps(window: MainWindow) -> None:
 def _build(window: MainWindow) -> None:
     window.bench.select_axle("rear")
     window.go("build")
-    deadline = time.monotonic() + 20.0
-    while not window.bench.build.up_to_date and time.monotonic() < deadline:
-        QApplication.processEvents()
-        time.sleep(0.01)
+    until(lambda: window.bench.build.up_to_date)
     window.bench.build.pick("rear", "Lower left")
     settle()
 
@@ -177,10 +179,7 @@ def _log(window: MainWindow) -> None:
             assert should is not None
             bench.do(take_reading(new_reading(bench.job, what, "length", should + by, "tape", "2026-04-04T10:00")))
     window.go("log")
-    deadline = time.monotonic() + 20.0
-    while not bench.log.up_to_date and time.monotonic() < deadline:
-        QApplication.processEvents()
-        time.sleep(0.01)
+    until(lambda: bench.log.up_to_date)
     settle()
 
 

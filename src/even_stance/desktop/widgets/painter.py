@@ -192,7 +192,8 @@ class ScenePainter:
             # Words that would lie on others make way, up or down, as little as does it.
             lines = sorted(range(-_MOST_LINES, _MOST_LINES + 1), key=abs)
             moved = (box.translated(0.0, n * box.height()) for n in lines)
-            free = (b for b in moved if not any(b.intersects(t) for t in self.taken) and b.top() >= window.top())
+            inside = (b for b in moved if window.top() <= b.top() and b.bottom() <= window.bottom())
+            free = (b for b in inside if not any(b.intersects(t) for t in self.taken))
             clear = next(free, box)
             if clear != box:
                 self._painter.setPen(_flat(self._look.color("faint"), 1.0))

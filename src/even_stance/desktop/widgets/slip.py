@@ -20,6 +20,7 @@ class Slip(QDialog):
         super().__init__(parent)
         self.setWindowTitle(title)
         self._make = make
+        self.finished.connect(self.deleteLater)
         column = QVBoxLayout(self)
         self._form = QFormLayout()
         column.addLayout(self._form)

@@ -1,7 +1,7 @@
 """The hole finder: every combination of bracket holes tried, ranked by the user's bands and weights."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from itertools import islice, product
 from math import prod
 
@@ -64,8 +64,8 @@ class AxleTries:
     values: dict[str, Array]
     scores: Array
     complete: bool
-    asked: tuple[Wish, ...] = ()
-    met: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, dtype=bool))
+    asked: tuple[Wish, ...]
+    met: NDArray[np.bool_]
 
     def title(self, key: str) -> str:
         """What a number is called."""

@@ -46,17 +46,17 @@ class Wish:
 
     Attributes:
         key: its name; title: what people call it; unit: "mm", "deg" or "pct".
-        at_most: what is typed is the most it may be, not what it should be.
-        reach: how far the wheels go for it: "ride", "ends" of travel, "travel" or "crossed" up as well.
         read: its value for layouts that were tried, shape (variants,)
+        reach: how far the wheels go for it: "ride", "ends" of travel, "travel" or "crossed" up as well.
+        at_most: what is typed is the most it may be, not what it should be.
     """
 
     key: str
     title: str
     unit: str
-    at_most: bool = False
+    read: Callable[[Tried], Array] = field(compare=False)
     reach: str = "ride"
-    read: Callable[[Tried], Array] = field(compare=False, default=lambda tried: np.zeros(len(tried.points)))
+    at_most: bool = False
 
     @property
     def step(self) -> float:
@@ -129,20 +129,20 @@ def wishes_of(vehicle: Vehicle, axle: Axle) -> dict[str, Wish]:
         if not standard.solvable:
             continue
         if key == "triangulation_deg" and pairs is not None:
-            found.append(Wish(key, standard.title, unit, read=partial(_spread, pairs)))
+            found.append(Wish(key, standard.title, unit, partial(_spread, pairs)))
         elif key in WORST and WORST[key] in there.values and turning.get(key, True):
-            found.append(Wish(key, standard.title, unit, reach="ends", read=partial(_worst, WORST[key])))
+            found.append(Wish(key, standard.title, unit, partial(_worst, WORST[key]), "ends"))
         elif key in there.values:
-            found.append(Wish(key, standard.title, unit, read=partial(_of_key, key)))
+            found.append(Wish(key, standard.title, unit, partial(_of_key, key)))
     found += _of_links(there, axle)
     found += [
         Wish(
             f"flat:{k}",
             f"Most change of {TITLES[k].lower()}",
             k.rsplit("_", 1)[-1],
-            True,
-            "travel",
             partial(_uneven, k),
+            "travel",
+            True,
         )
         for k in posture_keys(vehicle)
         if k in there.values
@@ -157,19 +157,17 @@ def _of_links(there: Answers, axle: Axle) -> list[Wish]:
     if not rods:
         return []
     found = [
-        Wish("ic_x_mm", "Instant center, ahead", "mm", read=partial(_of_key, "ic_x_mm")),
-        Wish("ic_z_mm", "Instant center, height", "mm", read=partial(_of_key, "ic_z_mm")),
+        Wish("ic_x_mm", "Instant center, ahead", "mm", partial(_of_key, "ic_x_mm")),
+        Wish("ic_z_mm", "Instant center, height", "mm", partial(_of_key, "ic_z_mm")),
     ]
-    found += [
-        Wish(f"length:{name}", f"Length of {name.lower()}", "mm", read=partial(_length, i)) for i, name, _ in rods
-    ]
+    found += [Wish(f"length:{name}", f"Length of {name.lower()}", "mm", partial(_length, i)) for i, name, _ in rods]
     uppers, lowers = ([i for i, _, m in rods if m.role == role] for role in ("upper", "lower"))
     if uppers and lowers:
         found.append(Wish("length_ratio_pct", "Upper to lower length", "pct",
-                          read=partial(_ratio, uppers, lowers)))  # fmt: skip
+                          partial(_ratio, uppers, lowers)))  # fmt: skip
     swinging = [i for i, _ in swing_rods(there.layout)]
     swing = partial(_swing, swinging)
-    return [*found, Wish("joint_swing_deg", "Most joint swing", "deg", True, "crossed", swing)]
+    return [*found, Wish("joint_swing_deg", "Most joint swing", "deg", swing, "crossed", True)]
 
 
 def wish_of(vehicle: Vehicle, axle: Axle, key: str, where: str = "Solve") -> Wish:

@@ -1,5 +1,6 @@
 """Brackets and joints: holes, bolts, what joint is in a mount."""
 
+from collections.abc import Callable
 from math import dist
 from typing import Any
 
@@ -74,11 +75,7 @@ def set_holes(spot: Spot, count: int, pitch_mm: float, both_sides: bool = True, 
             raise InputError("Hole in use", f"there is no hole {used + 1} of {count}.", "Choose one that is there.")
         if not 5.0 <= pitch_mm <= 200.0:
             raise InputError("Hole pitch", "is no distance between holes.", "Type something like 1 in.")
-        twin = twin_of(job, spot) if both_sides else None
-        for where in (spot, twin):
-            if where is not None:
-                job = put(job, where)
-        return job
+        return _on_both(job, spot, both_sides, put)
 
     return Edit(f"{spot.words}: {count} holes", apply)
 
@@ -100,13 +97,16 @@ def set_length(spot: Spot, mm: float, both_sides: bool = True) -> Edit:
     def apply(job: Job) -> Job:
         if not 10.0 <= mm <= 5_000.0:
             raise InputError(f"Length of {spot.member.lower()}", "is no length of a link.", "Type pin to pin.")
-        twin = twin_of(job, spot) if both_sides else None
-        for where in (spot, twin):
-            if where is not None:
-                job = put(job, where)
-        return job
+        return _on_both(job, spot, both_sides, put)
 
     return Edit(f"Length of {spot.member.lower()}", apply)
+
+
+def _on_both(job: Job, spot: Spot, both_sides: bool, put: Callable[[Job, Spot], Job]) -> Job:
+    """Do something to a mount, and to its twin if that goes along."""
+    twin = twin_of(job, spot) if both_sides else None
+    job = put(job, spot)
+    return job if twin is None else put(job, twin)
 
 
 def _other_end(job: Job, spot: Spot) -> Spot:
@@ -121,11 +121,11 @@ def _other_end(job: Job, spot: Spot) -> Spot:
 def set_mount(spot: Spot, both_sides: bool = True, **changes: Any) -> Edit:
     """Change what a mount is (bolt direction, swing limit), on both sides."""
 
+    def put(job: Job, where: Spot) -> Job:
+        return put_mount(job, where, with_changes(mount_of(job, where), **changes))
+
     def apply(job: Job) -> Job:
-        for where in (spot, twin_of(job, spot) if both_sides else None):
-            if where is not None:
-                job = put_mount(job, where, with_changes(mount_of(job, where), **changes))
-        return job
+        return _on_both(job, spot, both_sides, put)
 
     return Edit(f"Change {spot.words}", apply)
 

@@ -169,13 +169,11 @@ class HolePage(SteppedPage):
         assert found is not None
         axle = self._tries
         # What was asked for besides comes first: it is what this search was for.
-        keys = [] if axle is None else [*(w.key for w in axle.asked), *axle.values][:5]
-        keys = list(dict.fromkeys(keys))
+        keys = [] if axle is None else list(dict.fromkeys((*(w.key for w in axle.asked), *axle.values)))[:5]
         best = found.best[:_SHOWN]
         self.table.setColumnCount(2 + len(keys))
-        self.table.setHorizontalHeaderLabels(
-            ["Rank", "Holes to change", *(axle.title(k) for k in keys if axle is not None)]
-        )
+        titles = [] if axle is None else [axle.title(k) for k in keys]
+        self.table.setHorizontalHeaderLabels(["Rank", "Holes to change", *titles])
         self.table.setRowCount(len(best))
         for i, pick in enumerate(best):
             whole = "" if pick.whole_score is None else " ✓"

@@ -1,5 +1,6 @@
 """The layout chooser: every layout as a sketch on this very axle, and the lateral devices side by side."""
 
+from collections.abc import Iterator
 from functools import partial
 from math import isfinite
 
@@ -9,13 +10,13 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QScroll
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.idlework import IdleWork
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.choosable import Choosable
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.desktop.widgets.painter import ScenePainter
 from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.widgets.sketch import fitting
-from even_stance.desktop.widgets.stepwise import Stepwise
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.judgement.catalog.laterals import compare_laterals
 from even_stance.judgement.catalog.layouts import (
@@ -101,7 +102,7 @@ class LayoutChooser(QScrollArea):
     def __init__(self, bench: Bench, look: Look) -> None:
         super().__init__()
         self._bench, self._look = bench, look
-        self.sketches = Stepwise(self)
+        self.sketches: IdleWork | None = None
         self.late = LateStudy(self)
         self.late.done.connect(self._compared)
         self._asked: tuple[Vehicle, str, str] | None = None
@@ -178,31 +179,33 @@ class LayoutChooser(QScrollArea):
         if asked == self._asked:
             return
         self._asked = asked
-        kinds = {m.name for m in axle.members if m.role != "lateral"}
-        side = {m.name for m in axle.members if m.role == "lateral"}
-
-        def base_card(base: BaseKey, card: Card) -> None:
-            members = layout_members(axle, job.vehicle.frame, base)
-            mine = {m.name for m in members if m.role != "lateral"} == kinds
-            self._sketch(card, job, axle, members, mine and _alike(axle, members))
-
-        def lateral_card(lateral: LateralKey, card: Card) -> None:
-            device = lateral_members(axle, job.vehicle.frame, lateral)
-            mine = {m.name for m in device} == side and _alike(axle, tuple(device))
-            # A flat crank shows from above, all others from behind.
-            self._sketch(card, job, axle, tuple(device), mine, "plan" if lateral == "watts_flat" else "rear")
-
-        self.sketches.start((
-            *(partial(base_card, base, card) for base, card in self.bases.items()),
-            *(partial(lateral_card, lateral, card) for lateral, card in self.laterals.items()),
-        ))  # fmt: skip
+        if self.sketches is not None:
+            self.sketches.stop()
+            self.sketches.deleteLater()
+        self.sketches = IdleWork(self, self._sketch_all(job, axle), 0, 0)
         key = axle.key
         self.late.ask(lambda: compare_laterals(job, key) if axle.members else [])
+
+    def _sketch_all(self, job: Job, axle: Axle) -> Iterator[None]:
+        """Every choice on an axle of the job that was asked about, one a step: another may be on the bench by then."""
+        frame = job.vehicle.frame
+        kinds = {m.name for m in axle.members if m.role != "lateral"}
+        side = {m.name for m in axle.members if m.role == "lateral"}
+        for base, card in self.bases.items():
+            members = layout_members(axle, frame, base)
+            mine = {m.name for m in members if m.role != "lateral"} == kinds
+            self._sketch(card, job, axle, members, mine and _alike(axle, members))
+            yield
+        for lateral, card in self.laterals.items():
+            device = tuple(lateral_members(axle, frame, lateral))
+            mine = {m.name for m in device} == side and _alike(axle, device)
+            # A flat crank shows from above, all others from behind.
+            self._sketch(card, job, axle, device, mine, "plan" if lateral == "watts_flat" else "rear")
+            yield
 
     def _sketch(
         self, card: Card, job: Job, axle: Axle, members: tuple[object, ...], current: bool, view: View = "plan"
     ) -> None:  # fmt: skip
-        """Sketch a choice on an axle of the job that was asked about: another may be on the bench by now."""
         key, steering = axle.key, axle.steering
         if steering is not None and steering.kind == "swing_beams":  # the beams make way for links
             steering = None

@@ -161,6 +161,8 @@ class MemberSheet(QWidget):
         shown = (bench.axle_key, member.name, tuple(member.ENDS), bench.job.units)
         if shown != self._shown:
             self._shown = shown
+            self.length.clear_typed()  # a length typed for one link is none of another
+            self._typed = None
             self._build(member)
         for labeled in self.labeled:
             labeled.refresh_unit()

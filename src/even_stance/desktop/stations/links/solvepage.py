@@ -68,6 +68,7 @@ class SolvePage(QWidget):
         # A menu, not a list to choose from: going through it by keys must not ask for all that is passed.
         self.choose = QPushButton("Ask for more…")
         self.offers = QMenu(self)
+        self.offers.aboutToShow.connect(self._fill_offers)
         self.choose.setMenu(self.offers)
         self.choose.setToolTip(
             "Where the links meet, how long they are, how even a number stays over travel, joint swing"
@@ -132,12 +133,14 @@ class SolvePage(QWidget):
         study = bench.study(bench.axle_key)
         self.wishes = {} if study is None else wishes_of(bench.job.vehicle, bench.axle)
         keys = [] if study is None else [f.key for f in study.figures if f.key in self.wishes]
-        keys += [k for k in self.more.get(bench.axle_key, []) if k in self.wishes and k not in keys]
         spots = [] if study is None else list(pairs(bench.job, bench.axle))
-        layout = (bench.axle_key, tuple(keys), tuple(spots), bench.job.vehicle.landmarks)
+        layout = (bench.axle_key, tuple(self.wishes), tuple(keys), tuple(spots))
         if layout != self._layout:
             self._layout = layout
             self._build(keys, spots)
+        for key in self.more.get(bench.axle_key, []):
+            if key in self.wishes and key not in self.asks:
+                self._add_ask(key)
         units = bench.job.units
         self.floor.setText(f"Nothing goes lower than {format_length(LEAST_HEIGHT_MM, units)} {length_unit(units)}.")
         asked = [self.wishes[k] for k in self.asks]
@@ -158,26 +161,11 @@ class SolvePage(QWidget):
         for grid in (self._ask_grid, self._free_grid):
             emptied(grid)
         self.asks, self.boxes, self.rooms = {}, {}, {}
-        self.targets = {k: v for k, v in self.targets.items() if k in keys}
-        for i, key in enumerate(keys):
-            wish = self.wishes[key]
-            should = "may be at most" if wish.at_most else "should be"
-            box = QCheckBox(wish.title)
-            box.setChecked(key in self.targets)
-            field = WISH_FIELDS[wish.unit](self._bench, f"{wish.title} {should}", partial(self._ask, key))
-            field.setFixedWidth(self._look.px(92))
-            field.complaint = self._complain
-            for j, widget in enumerate((box, field)):
-                self._ask_grid.addWidget(widget, i, j)
-            self.asks[key] = (box, field)
+        asked = (*keys, *self.more.get(self._bench.axle_key, ()))
+        self.targets = {k: v for k, v in self.targets.items() if k in asked}
+        for key in keys:
+            self._add_ask(key)
         self._ask_grid.setColumnStretch(0, 1)
-        self.offers.clear()
-        for key, wish in self.wishes.items():
-            if key not in keys:
-                self._offer(wish.title, key)
-        if "ic_x_mm" in self.wishes:
-            for mark in self._bench.job.vehicle.landmarks:
-                self._offer(f"Instant center at “{mark.name}”", mark)
         for j, words in enumerate(("Bracket", *_WAYS, "±")):
             label = PlainLabel(words)
             label.setProperty("role", "faint")
@@ -202,6 +190,29 @@ class SolvePage(QWidget):
             self.rooms[spot] = room
         self._free_grid.setRowStretch(len(spots) + 1, 1)
         self._free_grid.setColumnStretch(0, 1)
+
+    def _add_ask(self, key: str) -> None:
+        """Another line to ask in; those there are stay as they are."""
+        wish, row = self.wishes[key], len(self.asks)
+        box = QCheckBox(wish.title)
+        box.setChecked(key in self.targets)
+        should = "may be at most" if wish.at_most else "should be"
+        field = WISH_FIELDS[wish.unit](self._bench, f"{wish.title} {should}", partial(self._ask, key))
+        field.setFixedWidth(self._look.px(92))
+        field.complaint = self._complain
+        for j, widget in enumerate((box, field)):
+            self._ask_grid.addWidget(widget, row, j)
+        self.asks[key] = (box, field)
+
+    def _fill_offers(self) -> None:
+        """What else can be asked for."""
+        self.offers.clear()
+        for key, wish in self.wishes.items():
+            if key not in self.asks:
+                self._offer(wish.title, key)
+        if "ic_x_mm" in self.wishes:
+            for mark in self._bench.job.vehicle.landmarks:
+                self._offer(f"Instant center at “{mark.name}”", mark)
 
     def _offer(self, title: str, what: str | Landmark) -> None:
         action = self.offers.addAction(title)

@@ -261,7 +261,7 @@ class SheetPage(SteppedPage):
         """Keep a reading that was typed, or came from a gauge."""
         bench = self._bench
         tool = cast(Tool, self.tools[field.quantity].currentData())
-        note = f"typed {self.fields[field.what].text().strip()}"
+        note = self.fields[field.what].text().strip()
         try:
             if field.quantity == "angle" and self._by_ways:
                 note = f"finder {abs(value):g}, {self.ways.on.currentText()}, {self.ways.zero.currentText()}"
