@@ -56,11 +56,11 @@ def test_lateral_devices_by_keyboard_and_side_by_side(open_window: Open, qtbot: 
     card.setFocus()
     QTest.keyClick(card, Qt.Key.Key_Return)
     assert [m.name for m in window.bench.axle.members if m.role == "lateral"] == ["Watts"]
+    with qtbot.waitSignal(chooser.late.done, timeout=60_000):
+        chooser.late.start_now()
     until(lambda: chooser.sketches.over)
     assert chooser.laterals["watts_axle"].current
     assert not chooser.laterals["watts_frame"].current
-    with qtbot.waitSignal(chooser.late.done, timeout=60_000):
-        chooser.late.start_now()
     assert chooser.table.rowCount() == len(LATERALS) - 1
     figures = {f.key: f for f in compare_laterals(window.bench.job, "rear")}
     assert not figures["none"].held

@@ -1,6 +1,5 @@
 """A worked project of each demo job as a strip of stills: what is looked at, in the order of the work."""
 
-import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -11,7 +10,7 @@ from PyQt6.QtWidgets import QApplication
 from even_stance.desktop.app import dispose
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
-from even_stance.desktop.shots import folder_for, settle, settle_gaps, until
+from even_stance.desktop.shots import folder_for, pause, settle, settle_gaps, until
 from even_stance.desktop.stations.links.station import SOLVE
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
@@ -168,7 +167,5 @@ def _wait(window: MainWindow) -> None:
         until(lambda: bench.build.up_to_date)
     if bench.look_at.station == "log":
         until(lambda: bench.log.up_to_date)
-    for _ in range(40):
-        QApplication.processEvents()
-        time.sleep(0.01)
+    pause()
     settle()

@@ -44,6 +44,13 @@ def until(known: Callable[[], bool]) -> None:
         time.sleep(0.01)
 
 
+def pause() -> None:
+    """Let all be drawn that comes in turns, one in each round of the event loop."""
+    for _ in range(60):
+        QApplication.processEvents()
+        time.sleep(0.01)
+
+
 def _links(window: MainWindow) -> None:
     window.bench.select_spot(Spot("rear", "Upper left", "chassis"))
 
@@ -153,9 +160,7 @@ def _clearance(window: MainWindow) -> None:
 def settle_gaps(window: MainWindow) -> None:
     """Wait until all gaps, the map and the ways out are known."""
     until(lambda: window.bench.gaps.up_to_date)
-    for _ in range(60):
-        QApplication.processEvents()
-        time.sleep(0.01)
+    pause()
     settle()
 
 
@@ -237,8 +242,7 @@ def shoot_all(folder: Path, scratch: Path) -> Iterator[Path]:
         QApplication.processEvents()
         pose(window)
         window.resize(1280, 800)
-        QApplication.processEvents()
-        QApplication.processEvents()
+        pause()
         file = folder / f"{name}.png"
         if not window.grab().save(str(file)):
             raise JobFileError(f"{file} could not be written.")

@@ -155,16 +155,17 @@ class SheetPage(SteppedPage):
         self.missing.setWordWrap(True)
         self.missing.setProperty("role", "faint")
         column.addWidget(self.missing)
+        # Above the list: in a low window the page scrolls, and what to do next has to be seen.
+        self.next = QPushButton("Next to measure")
+        self.next.setProperty("main", "true")
+        self.next.clicked.connect(self.go_next)
+        column.addWidget(self.next)
         self.list = QListWidget()
         self.list.setAccessibleName("Steps of the measuring sheet")
         self.list.currentItemChanged.connect(self._picked)
         column.addWidget(self.list, 1)
-        self.next = QPushButton("Next to measure")
-        self.next.setProperty("main", "true")
-        self.next.clicked.connect(self.go_next)
         self.print = QPushButton("Print the sheet…")
         self.print.clicked.connect(self.ask_print)
-        column.addWidget(self.next)
         column.addWidget(self.print)
         return column
 
