@@ -1,17 +1,22 @@
 """Small cars for tests: an axle of given rods under a plain vehicle."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
+from even_stance.exchange.demo import demo_jobs
 from even_stance.mechanics.pose import Pose
 from even_stance.study.answers import Answers, study_postures
+from even_stance.study.cargaps import study_gaps
+from even_stance.study.clearances import GapStudy
 from even_stance.study.driveline import SHAFT_KEYS
 from even_stance.vehicle.car import Axle, Tire, Vehicle
-from even_stance.vehicle.edits import set_axle
+from even_stance.vehicle.edits import made, set_axle, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Mount, Rod
 from even_stance.vehicle.records import Point
+from even_stance.vehicle.things import Block, Thing
 
 Solid = Sequence[float]
 TIRE = Tire(free_diameter_mm=880.0, loaded_radius_mm=400.0, width_mm=300.0)
@@ -89,3 +94,20 @@ def shaft_at(job: Job, left: float, right: float, key: str = "rear") -> dict[str
     """Everything said of the driveshaft of an axle at one posture."""
     found = study_postures(job.vehicle, job.vehicle.axle(key), np.array([left]), np.array([right]))
     return {k: found.value(k) for k in SHAFT_KEYS if k in found.values}
+
+
+@lru_cache
+def studied(demo: int) -> GapStudy:
+    """The gaps of a demo car."""
+    return study_gaps(demo_jobs()[demo].vehicle)
+
+
+def block(name: str = "box", **changes: object) -> Thing:
+    """A box hung on the chassis."""
+    form = {"ahead_mm": -2400.0, "long_mm": 200.0, "wide_mm": 300.0, "under_mm": 900.0, "high_mm": 100.0} | changes
+    return made(Thing, name=name, kind="block", form=made(Block, **form))
+
+
+def bare(job: Job) -> Job:
+    """A car with nothing put on."""
+    return with_changes(job, vehicle=with_changes(job.vehicle, things=()))

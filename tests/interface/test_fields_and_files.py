@@ -4,7 +4,8 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
-from even_stance.desktop.look import PALETTES, Look
+from even_stance.desktop.colors import PALETTES
+from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from even_stance.desktop.look import PALETTES
+from even_stance.desktop.colors import PALETTES
 from even_stance.desktop.window import MainWindow
 from tests.interface.conftest import Open
 

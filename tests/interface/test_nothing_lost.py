@@ -243,6 +243,7 @@ def test_hole_finder_with_an_axle_without_holes(open_window: Open, qtbot: QtBot)
 
 def test_dots_and_weights_are_seen_in_the_dark_look_before_any_search(window: MainWindow) -> None:
     window.set_look("night")
+    QApplication.processEvents()
     window.station("links").turn_to(HOLES)
     page = window.station("links").pages.page(HOLES)
     page.refresh()  # type: ignore[attr-defined]

@@ -16,7 +16,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QWidget
 
 from even_stance.desktop.app import of_the_system
-from even_stance.desktop.look import PALETTES, Look
+from even_stance.desktop.colors import PALETTES
+from even_stance.desktop.look import Look
 from even_stance.desktop.rail import RailLine
 from even_stance.desktop.stations import STATIONS
 from even_stance.desktop.taborder import in_order, takes_tab

@@ -16,8 +16,9 @@ from platformdirs import user_config_path, user_state_path
 from PyQt6.QtCore import QEvent, QLocale, QObject, QSocketNotifier, Qt, QThreadPool, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QApplication
 
+from even_stance.desktop.colors import LookName
 from even_stance.desktop.idlework import IdleWork
-from even_stance.desktop.look import SCALES, Look, LookName
+from even_stance.desktop.look import SCALES, Look
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import DisplayError
@@ -40,7 +41,6 @@ def application() -> QApplication:
         app.setApplicationName("even-stance")
         app.setApplicationDisplayName("Even Stance")
         app.setDesktopFileName("even-stance")
-        app.setStyle("Fusion")
         # Studies run in threads beside the window: a thread that holds the interpreter lets go of it this soon, so that
         # the window, which needs it often and briefly, does not wait for it each time.
         sys.setswitchinterval(_SWITCH_S)

@@ -2,13 +2,35 @@
 
 import sys
 import threading
+import time
 from collections.abc import Callable
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
 
 from even_stance.errors import StanceError
+from even_stance.pace import gives_way_to
 
 _WAIT_MS = 120
+_HAND_S = 0.15  # a page is turned to and painted, an edit made and seen, well within this
+
+
+class _Hand:
+    """What the person does goes first: studies beside the window wait this long after it."""
+
+    def __init__(self) -> None:
+        self._until = 0.0
+
+    def goes_first(self) -> None:
+        """The person did something: the window needs the interpreter for itself."""
+        self._until = time.monotonic() + _HAND_S
+
+    def wait(self) -> None:
+        """Return when the window does not need it."""
+        while (left := self._until - time.monotonic()) > 0.0:
+            time.sleep(min(left, 0.02))
+
+
+HAND = _Hand()
 
 
 class _Run(QRunnable):
@@ -19,6 +41,7 @@ class _Run(QRunnable):
     def run(self) -> None:
         """Do the work in a thread of the pool; what cannot be studied comes back as its sentence."""
         result: object
+        gives_way_to(HAND.wait)
         try:
             result = self._work()
         except StanceError as error:

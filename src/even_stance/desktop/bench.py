@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from even_stance.desktop.background import HAND
 from even_stance.desktop.buildwatch import BuildWatch
 from even_stance.desktop.document import Document, Outcome
 from even_stance.desktop.gapwatch import GapWatch
@@ -158,6 +159,7 @@ class Bench(QObject):
 
     def do(self, edit: Edit) -> Outcome:
         """Apply an edit; what is refused is told and changes nothing."""
+        HAND.goes_first()
         self.waits = False
         before = self._judged() if not self.on_its_way else self._before
         outcome = self.document.do(edit)

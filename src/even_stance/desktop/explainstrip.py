@@ -222,7 +222,7 @@ class ExplainStrip(QWidget):
         harms = ", ".join(c.words(units) for c in suggestion.harms)
         text = f"{after}   {suggestion.words}" + (", but others go out" if suggestion.harms else "")
         button = QPushButton(text)
-        button.setStyleSheet("text-align: left")
+        button.setProperty("left", True)
         button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         others = "\n".join(c.words(units) for c in suggestion.others)
         button.setToolTip(plain_tip(f"Try it as a variant.\nAlso: {others or 'nothing else to speak of'}"))

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu
 
-from even_stance.desktop.look import SCALES, LookName
+from even_stance.desktop.colors import LookName
+from even_stance.desktop.look import SCALES
 from even_stance.desktop.selection import PaperSize
 from even_stance.desktop.stations import STATIONS
 from even_stance.exchange.demo import demo_names

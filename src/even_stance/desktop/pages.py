@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from even_stance.desktop.background import HAND
 from even_stance.desktop.taborder import first_stop
 
 
@@ -159,6 +160,7 @@ class Pages(QWidget):
 
     def turn_to(self, index: int) -> None:
         """Show a page."""
+        HAND.goes_first()
         self.buttons[index].setChecked(True)
         self.page(index)
         self.stack.setCurrentWidget(self.made[index])

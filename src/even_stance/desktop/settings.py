@@ -5,7 +5,8 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any, cast
 
-from even_stance.desktop.look import PALETTES, SCALES, LookName
+from even_stance.desktop.colors import PALETTES, LookName
+from even_stance.desktop.look import SCALES
 from even_stance.desktop.selection import PaperSize
 from even_stance.errors import JobFileError
 from even_stance.exchange.wholefile import read_whole, write_whole

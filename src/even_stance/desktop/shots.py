@@ -8,7 +8,8 @@ from PyQt6.QtCore import QThreadPool
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.app import dispose
-from even_stance.desktop.look import Look, LookName
+from even_stance.desktop.colors import LookName
+from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.stations.links.station import HOLES, VARIANTS, WALK
 from even_stance.desktop.stations.springs.station import FLOOR

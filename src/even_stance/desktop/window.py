@@ -13,10 +13,11 @@ from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVB
 from even_stance.desktop.bandeditor import BandEditor
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.changestrip import ChangeStrip
+from even_stance.desktop.colors import LookName
 from even_stance.desktop.dropping import dropped
 from even_stance.desktop.files import Files
 from even_stance.desktop.header import Header
-from even_stance.desktop.look import SCALES, Look, LookName
+from even_stance.desktop.look import SCALES, Look
 from even_stance.desktop.menus import fill_menus
 from even_stance.desktop.pages import Scrolled, SteppedPage
 from even_stance.desktop.rail import Rail

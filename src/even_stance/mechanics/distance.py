@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from even_stance.mechanics.cores import Core, Placed
 from even_stance.mechanics.vectors import Array, cross, dot, norm
+from even_stance.pace import give_way
 
 CLOSE_MM = 2e-3
 _ROUNDS = 200
@@ -92,6 +93,7 @@ def _apart(first: Placed, second: Placed) -> tuple[Array, Array, Array, Array]:
     open_ = np.arange(n)
     begun = False
     for _ in range(_ROUNDS):
+        give_way()
         a, b = first.some(open_), second.some(open_)
         at, size = v[open_], norm(v[open_])
         far_a = a.farthest(-at)

@@ -8,6 +8,7 @@ import numpy as np
 from even_stance.mechanics.linkage import Linkage, closure
 from even_stance.mechanics.pose import Mask, Pose
 from even_stance.mechanics.vectors import Array, small_rotation
+from even_stance.pace import give_way
 
 CLOSURE_MM = 1e-9
 ARM_MM = 500.0  # turns are reckoned as movement at this arm, so that all unknowns are of one size
@@ -124,6 +125,7 @@ def newton(linkage: Linkage, pose: Pose, travel: Array, most: int) -> Settled:
     """
     scale, first = unknowns(linkage.freedoms), None
     for _ in range(most):
+        give_way()
         residual, rows = closure(linkage, pose, travel)
         worst = np.abs(residual).max(axis=-1)
         largest = worst.max(initial=0.0)

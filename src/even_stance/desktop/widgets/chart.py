@@ -1,8 +1,10 @@
 """A chart: one answer along a sweep, to be hovered and clicked."""
 
+from collections.abc import Sequence
+
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 
 from even_stance.desktop.look import Look
 from even_stance.mechanics.vectors import Array
@@ -23,12 +25,49 @@ class Axis(pg.AxisItem):  # type: ignore[misc]
         return [shown(words) for words in super().tickStrings(values, scale, spacing)]
 
 
-def own_axes() -> dict[str, Axis]:
+def _own_axes() -> dict[str, Axis]:
     """Axes for a plot."""
     return {side: Axis(side) for side in ("bottom", "left")}
 
 
-class Chart(pg.PlotWidget):  # type: ignore[misc]
+def apart(places: Sequence[float], least: float, low: float, high: float) -> list[float]:
+    """Places for words along a line: as near to the ones asked for as lets none lie on another, in the same order.
+
+    Args:
+        places: where they would be.
+        least: how far from one to the next at least.
+        low, high: where they have to stay; they are closer than `least` where there is no room for all.
+    """
+    order = np.argsort(places, kind="stable")
+    step = min(least, (high - low) / max(len(places) - 1, 1))
+    at = np.asarray(places, dtype=np.float64)[order]
+    for i in range(1, len(at)):
+        at[i] = max(at[i], at[i - 1] + step)
+    top = high
+    for i in reversed(range(len(at))):
+        at[i] = top = min(at[i], top)
+        top -= step
+    at = np.maximum(at, low + step * np.arange(len(at)))
+    spread = np.empty_like(at)
+    spread[order] = at
+    return [float(v) for v in spread]
+
+
+class Plot(pg.PlotWidget):  # type: ignore[misc]
+    """A plot that stands still, with axes of the house."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__(enableMenu=False, axisItems=_own_axes())
+        self._look = look
+        self.setMouseEnabled(x=False, y=False)
+        self.hideButtons()
+
+    def sizeHint(self) -> QSize:
+        """The room it likes: a view's own hint is the room it had last, and a page that scrolls would only grow."""
+        return QSize(self._look.px(300), self._look.px(220))
+
+
+class Chart(Plot):
     """One answer along a sweep: its wanted band, where the wheels are, the worst spot, and other curves faintly.
 
     Signals:
@@ -39,12 +78,9 @@ class Chart(pg.PlotWidget):  # type: ignore[misc]
     clicked = pyqtSignal(int)
 
     def __init__(self, look: Look, title: str) -> None:
-        super().__init__(enableMenu=False, axisItems=own_axes())
-        self._look = look
+        super().__init__(look)
         self.title = title
         self.x, self.y = np.array([]), np.array([])
-        self.setMouseEnabled(x=False, y=False)
-        self.hideButtons()
         self.plotItem.disableAutoRange()
         # Plain curves and dots: the plots that bundle them bring much that is not used here, at twice the time.
         self.other, self.beneath, self.curve = (pg.PlotCurveItem(connect="finite") for _ in range(3))

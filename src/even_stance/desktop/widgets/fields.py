@@ -155,10 +155,7 @@ class NumberField(QLineEdit):
     def _mark(self, problem: str) -> None:
         if bool(self.property("wrong")) != bool(problem):
             self.setProperty("wrong", bool(problem))
-            style = self.style()
-            if style is not None:
-                style.unpolish(self)
-                style.polish(self)
+            self.update()
         if problem:
             self.setToolTip(plain_tip(problem))
         self.setAccessibleDescription(problem)

@@ -20,7 +20,7 @@ from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.stations.links.askbar import AskBar
-from even_stance.desktop.widgets.chart import own_axes
+from even_stance.desktop.widgets.chart import Plot
 from even_stance.desktop.widgets.fields import Labeled
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.desktop.widgets.signalblock import blocked
@@ -95,9 +95,7 @@ class HolePage(SteppedPage):
 
     def _scatter(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        self.plot = pg.PlotWidget(enableMenu=False, axisItems=own_axes())
-        self.plot.setMouseEnabled(x=False, y=False)
-        self.plot.hideButtons()
+        self.plot = Plot(self._look)
         self.plot.setAccessibleName("All combinations as dots")
         offer_picture(self.plot, "holes", self._bench.refused.emit)
         self.dots = pg.ScatterPlotItem()

@@ -12,7 +12,7 @@ from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
-from even_stance.desktop.widgets.chart import own_axes
+from even_stance.desktop.widgets.chart import Plot, apart
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.listeditor import ListEditor, Values
@@ -34,6 +34,7 @@ from even_stance.vehicle.measuring import LowPoint
 from even_stance.vehicle.records import Point
 
 _DASHES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.DashDotLine)
+_SEEN, _LINE = (-0.6, 1.6), 0.17  # what the chart of bands shows, and the height of its words there
 
 
 class HeightsPage(SteppedPage):
@@ -58,9 +59,7 @@ class HeightsPage(SteppedPage):
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         yield
-        self.chart = pg.PlotWidget(enableMenu=False, axisItems=own_axes())
-        self.chart.setMouseEnabled(x=False, y=False)
-        self.chart.hideButtons()
+        self.chart = Plot(look)
         self.chart.setAccessibleName("Answers over ride height")
         self.chart.setFixedHeight(look.px(270))
         offer_picture(self.chart, "ride-height", bench.refused.emit)
@@ -253,6 +252,7 @@ class HeightsPage(SteppedPage):
         self._glass(low if band.low is not None else -1e6, high if band.high is not None else 1e6)
         self.chart.plot(x, values, pen=pg.mkPen(look.color("accent"), width=look.px(2.5)), connect="finite")
         self.chart.getAxis("left").setTicks(None)
+        self.chart.setXRange(float(x[0]), float(x[-1]))
         seen = values[np.isfinite(values)]
         ends = [*([float(seen.min()), float(seen.max())] if len(seen) else []), low, high]
         room = 0.08 * max(max(ends) - min(ends), 1e-3)
@@ -263,14 +263,15 @@ class HeightsPage(SteppedPage):
         look = self._look
         self._glass(0.0, 1.0)
         colors = ("accent", "upper", "lower", "lateral")
-        for i, line in enumerate(lines):
+        ends = [float(np.nan_to_num(np.clip(line.place[-1], *_SEEN))) for line in lines]
+        for i, (line, up) in enumerate(zip(lines, apart(ends, _LINE, *_SEEN), strict=True)):
             pen = pg.mkPen(look.color(colors[i % 4]), width=look.px(2.5), style=_DASHES[i % 4])
             place = np.clip(line.place, -1.2, 2.2)
             self.chart.plot(x, place, pen=pen, connect="finite")
-            text = pg.TextItem(line.title, color=look.color(colors[i % 4]), anchor=(0.5, 0.5), fill=look.color("sheet"))
+            text = pg.TextItem(line.title, color=look.color(colors[i % 4]), anchor=(0.0, 0.5))
             text.setFont(look.font(12))
-            at = min(3 + 4 * i, 17)
-            text.setPos(float(x[at]), float(place[at]))
-            self.chart.addItem(text)
+            text.setPos(float(x[-1]), up)
+            self.chart.addItem(text, ignoreBounds=True)
+        self.chart.setXRange(float(x[0]), float(x[-1] + 0.45 * (x[-1] - x[0])))
         self.chart.getAxis("left").setTicks([[(0.0, "lower mark"), (1.0, "upper mark")]])
-        self.chart.setYRange(-0.6, 1.6)
+        self.chart.setYRange(*_SEEN)

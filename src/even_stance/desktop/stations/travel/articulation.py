@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.chart import own_axes
+from even_stance.desktop.widgets.chart import Plot
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.study.articulation import Articulation, study_articulation
@@ -28,9 +28,7 @@ class ArticulationPage(QWidget):
         self.late.done.connect(self._arrived)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        self.plot = pg.PlotWidget(enableMenu=False, axisItems=own_axes())
-        self.plot.setMouseEnabled(x=False, y=False)
-        self.plot.hideButtons()
+        self.plot = Plot(self._look)
         self.plot.setAccessibleName("Map of left against right wheel travel")
         self.image = pg.ImageItem()
         self.plot.addItem(self.image)
