@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QDoubleSpinBox
+from PyQt6.QtWidgets import QApplication, QDoubleSpinBox
 from pytestqt.qtbot import QtBot
 
 from even_stance.desktop.app import guard

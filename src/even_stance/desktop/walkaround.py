@@ -3,7 +3,7 @@
 from functools import lru_cache
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
@@ -111,6 +111,10 @@ class WalkAround(Painted):
     @property
     def seen(self) -> list[Seen]:
         """Every solid as it is seen now."""
+        self._look_now()
+        return self._seen
+
+    def _look_now(self) -> None:
         bench, eye = self._bench, self._eye()
         looks = (bench.studies.state(), bench.job.vehicle, eye)
         if looks != self._looks:
@@ -118,7 +122,10 @@ class WalkAround(Painted):
             vehicle = bench.job.vehicle
             self._seen = look_at([*car_solids(vehicle), *solids_of_things(vehicle)], looks[0], eye)
             self._ground = ground_lines(bench.job.vehicle, bench.studies.places(), eye)
-        return self._seen
+
+    def _look_first(self) -> None:
+        self._look_now()
+        self.update()
 
     # --- painting
 
@@ -141,6 +148,11 @@ class WalkAround(Painted):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         look = self._look
         painter.fillRect(self.rect(), look.color("floor"))
+        if self._looks is None:
+            # The first look at a car takes as long as drawing it: the page is there before.
+            self._looks = ()
+            QTimer.singleShot(0, self._look_first)
+            return
         seen = self.seen
         for line, strong in self._ground:
             painter.setPen(QPen(look.color("faint" if strong else "line"), 1.0))

@@ -127,8 +127,8 @@ def air_rows(job: Job, axle: Axle) -> Rows:
     """What pressure holds each of the three heights; empty without air springs."""
     units, heights = job.units, job.measuring.heights
     bags = [u for u in units_of(axle) if isinstance(u.part, AirSpring) and u.side == "left"]
-    run = stops_of(job.vehicle, axle)
-    if not bags or run is None:
+    run = stops_of(job.vehicle, axle, contacts=False) if bags else None
+    if run is None:
         return []
     rows = []
     for title, mm in (("Driven", 0.0), ("Raised", -heights.raise_mm), ("Lowest", heights.lower_mm)):

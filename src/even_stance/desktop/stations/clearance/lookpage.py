@@ -46,6 +46,7 @@ class GapTable(QWidget):
         super().__init__()
         self._bench, self._held, self._shown = bench, held, shown
         self.gaps: list[Gap] = []
+        self._listed: tuple[object, ...] = ()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         self.table = plain_table(COLUMNS, "Gaps, the tightest first", wide=0)
@@ -63,27 +64,35 @@ class GapTable(QWidget):
             self._held.hold(self.gaps[row])
 
     def refresh(self) -> None:
-        """List what is known."""
-        job, units = self._bench.job, self._bench.job.units
-        self.gaps = self._held.listed()[: self._shown]
+        """List what is known; that other wheels or another pair are looked at changes no line."""
+        bench, held = self._bench, self._held
+        now = (bench.job, bench.gaps.study, bench.axle_key, held.all_axles)
         with blocked(self.table):
-            self.table.setRowCount(len(self.gaps))
-            for i, gap in enumerate(self.gaps):
-                set_text(self.table, i, 0, f"{gap.a.name}, {gap.b.name}", right=False)
-                for j, words in enumerate((
-                    gap_figure(gap.gap_mm, units), sure_words(gap.sure_mm, units),
-                    format_length(wanted_of(job, gap), units).removeprefix("~"),
-                ), start=1):  # fmt: skip
-                    set_text(self.table, i, j, words)
-                set_text(self.table, i, 4, posture_words(job, gap), right=False)
-                item = self.table.item(i, 1)
-                if item is not None:
-                    font = item.font()
-                    font.setBold(short_of(job, gap) > 0.0)
-                    item.setFont(font)
-            row = next((i for i, g in enumerate(self.gaps) if frozenset(g.names) == self._held.names), -1)
+            # Compared as what they are: a job takes as long to compare as its lines to write.
+            if len(self._listed) != len(now) or any(a is not b for a, b in zip(self._listed, now, strict=True)):
+                self._listed = now
+                self._list()
+            row = next((i for i, g in enumerate(self.gaps) if frozenset(g.names) == held.names), -1)
             if row >= 0 and self.table.currentRow() != row:
                 self.table.selectRow(row)
+
+    def _list(self) -> None:
+        job, units = self._bench.job, self._bench.job.units
+        self.gaps = self._held.listed()[: self._shown]
+        self.table.setRowCount(len(self.gaps))
+        for i, gap in enumerate(self.gaps):
+            set_text(self.table, i, 0, f"{gap.a.name}, {gap.b.name}", right=False)
+            for j, words in enumerate((
+                gap_figure(gap.gap_mm, units), sure_words(gap.sure_mm, units),
+                format_length(wanted_of(job, gap), units).removeprefix("~"),
+            ), start=1):  # fmt: skip
+                set_text(self.table, i, j, words)
+            set_text(self.table, i, 4, posture_words(job, gap), right=False)
+            item = self.table.item(i, 1)
+            if item is not None:
+                font = item.font()
+                font.setBold(short_of(job, gap) > 0.0)
+                item.setFont(font)
 
 
 def sure_words(mm: float, units: System) -> str:
