@@ -1,11 +1,22 @@
 """Every page of every station of every demo job, at either axle: each can be opened and shows itself without a fault."""
 
+from dataclasses import fields
+
 import pytest
+from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QApplication
 
+from even_stance.desktop.colors import PALETTES, Palette, color_of
 from even_stance.desktop.stations import STATIONS
 from even_stance.exchange.demo import demo_jobs
 from tests.interface.conftest import Open
+
+
+def colors_changed() -> list[str]:
+    """Colors are shared by all that is drawn: names of those that are no longer what the palette says."""
+    every = ((look, field.name) for look in PALETTES for field in fields(Palette))
+    return [name for look, name in every if color_of(look, name, 255).name(QColor.NameFormat.HexArgb)
+            != QColor(getattr(PALETTES[look], name)).name(QColor.NameFormat.HexArgb)]  # fmt: skip
 
 
 @pytest.mark.parametrize(
@@ -22,6 +33,7 @@ def test_every_page_of_a_demo_job_opens(open_window: Open, number: int, axle: st
             station.pages.turn_to(page)
             QApplication.processEvents()
             assert station.pages.stack.currentWidget() is not None
+    assert colors_changed() == []
 
 
 def test_no_demo_job_is_left_out() -> None:

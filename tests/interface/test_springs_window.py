@@ -38,6 +38,7 @@ from even_stance.vehicle.spots import Spot, point_of
 from even_stance.vehicle.springs import CoilOver
 from even_stance.vehicle.variants import branch_names
 from tests.interface.conftest import Open, drag, type_into, until
+from tests.interface.test_every_page import colors_changed
 
 
 @pytest.fixture
@@ -238,6 +239,9 @@ def test_what_is_carried_and_a_mount_moved_on_the_map(coupe: MainWindow) -> None
     rows = {cells[0]: cells for cells in _cells(ride.sits)}
     assert "low" in rows["With what is aboard"][2]
     choose = cast(ChoosePage, _page(coupe, CHOOSE))
+    assert choose.picture.map is not None
+    choose.picture.grab()
+    assert colors_changed() == []  # the fields of the map are as pale as they like, and nothing else is
     here = point_of(bench.job, Spot("rear", choose.chosen, "bottom"))
     box = choose.picture._box()
     QTest.mouseClick(choose.picture, Qt.MouseButton.LeftButton, pos=QPoint(int(box.left() + 20), int(box.center().y())))

@@ -68,6 +68,7 @@ class Bench(QObject):
 
     def open_job(self, job: Job, path: Path | None = None, stamp: FileStamp | None = None) -> None:
         """Lay another job on the bench."""
+        HAND.goes_first()
         self.waits = False
         self._lay_on(job, path, stamp)
 
@@ -172,6 +173,7 @@ class Bench(QObject):
 
     def let_go(self) -> None:
         """A drag ends: it is one step to undo, and the +/- is worked out anew."""
+        HAND.goes_first()
         self.document.history.seal()
         if self.on_its_way:
             self.studies.settle()
@@ -206,6 +208,7 @@ class Bench(QObject):
         self._step(lambda: sum(step() for _ in range(abs(steps))) > 0)
 
     def _step(self, step: Callable[[], bool]) -> None:
+        HAND.goes_first()
         before = self._judged()
         self.studies.on_its_way = False
         if step():
@@ -270,6 +273,7 @@ class Bench(QObject):
 
     def open_station(self, key: str) -> None:
         """Turn to another station."""
+        HAND.goes_first()
         if key != self.look_at.station:
             self._looked_at[self.look_at.station] = self.look_at.figure
             self.look_at.station = key
@@ -279,6 +283,7 @@ class Bench(QObject):
 
     def select_axle(self, key: str) -> None:
         """Look at another axle."""
+        HAND.goes_first()
         if key != self.axle_key:
             self.look_at.axle_key = key
             self.look_at.spot = None
@@ -369,6 +374,7 @@ class Bench(QObject):
 
     def set_car_posture(self, posture: CarPosture) -> None:
         """Put the wheels of the whole car somewhere, within the wanted travel of each axle."""
+        HAND.goes_first()
         posture = posture.within(self.job.vehicle)
         if posture != self.look_at.posture:
             self.look_at.posture = self.studies.posture = posture

@@ -53,8 +53,8 @@ PALETTES: dict[LookName, Palette] = {
 
 
 @cache
-def color_of(look: LookName, name: str, alpha: int = 255) -> QColor:
-    """A color of a look, by its field name."""
+def color_of(look: LookName, name: str, alpha: int) -> QColor:
+    """A color of a look, by its field name: one for all who ask, so nobody changes it."""
     color = QColor(getattr(PALETTES[look], name))
     color.setAlpha(alpha)
     return color

@@ -62,6 +62,7 @@ class Studies:
         self.links: BuildStudy | None = None
         self.as_built: BuiltStudy | None = None
         self._kept: dict[str, tuple[tuple[object, ...], Any]] = {}
+        self._stand_in: set[str] = set()  # what was made while a point was on its way
 
     def show(self, job: Job) -> None:
         """Study another job from now on."""
@@ -72,13 +73,19 @@ class Studies:
     def settle(self) -> None:
         """A drag is over: what stood in is made anew."""
         self.on_its_way = False
-        self._kept.clear()
+        for name in self._stand_in:
+            self._kept.pop(name, None)
+        self._stand_in.clear()
 
     def _keep(self, name: str, reads: tuple[object, ...], make: Callable[[], T]) -> T:
         """What was made of these records before, or is made of them now."""
         kept = self._kept.get(name)
         if kept is None or kept[0] != reads:
             kept = self._kept[name] = (reads, make())
+            if self.on_its_way:
+                self._stand_in.add(name)
+            else:
+                self._stand_in.discard(name)
         found: T = kept[1]
         return found
 

@@ -4,9 +4,21 @@ from functools import lru_cache
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QBrush, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
+from PyQt6.QtGui import (
+    QBrush,
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QShowEvent,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
+from even_stance.desktop.background import HAND
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.holding import point_words, walk_points
 from even_stance.desktop.look import Look
@@ -46,6 +58,7 @@ class WalkAround(Painted):
         self._seen: list[Seen] = []
         self._ground: list[tuple[Array, bool]] = []
         self._looks: object = None
+        self._due = False
         self._from: tuple[QPointF, Eye, Qt.MouseButton] | None = None
         self._gone = False
         self._lit: dict[tuple[str, str], str] = {}
@@ -105,8 +118,23 @@ class WalkAround(Painted):
         self.moved.emit()
 
     def refresh(self) -> None:
-        """Draw again from the bench: the car is looked at once it is painted, however much changes before that."""
-        self.update()
+        """See what is on the bench now: looked at once, however much changes before that, and drawn after that, for
+        each takes half of the time."""
+        if not self._due:
+            self._due = True
+            QTimer.singleShot(0, self._catch_up)
+
+    def _catch_up(self) -> None:
+        self._due = False
+        if self.isVisible():
+            HAND.goes_first()
+            self._look_now()
+            self.update()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """What has changed meanwhile is seen."""
+        super().showEvent(event)
+        self.refresh()
 
     @property
     def seen(self) -> list[Seen]:
@@ -122,10 +150,6 @@ class WalkAround(Painted):
             vehicle = bench.job.vehicle
             self._seen = look_at([*car_solids(vehicle), *solids_of_things(vehicle)], looks[0], eye)
             self._ground = ground_lines(bench.job.vehicle, bench.studies.places(), eye)
-
-    def _look_first(self) -> None:
-        self._look_now()
-        self.update()
 
     # --- painting
 
@@ -148,12 +172,7 @@ class WalkAround(Painted):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         look = self._look
         painter.fillRect(self.rect(), look.color("floor"))
-        if self._looks is None:
-            # The first look at a car takes as long as drawing it: the page is there before.
-            self._looks = ()
-            QTimer.singleShot(0, self._look_first)
-            return
-        seen = self.seen
+        seen = self._seen
         for line, strong in self._ground:
             painter.setPen(QPen(look.color("faint" if strong else "line"), 1.0))
             painter.drawPolyline(self._polygon(line))

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Protocol
 
-from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
@@ -162,6 +162,7 @@ class WorkOrder(QWidget):
     def __init__(self, bench: Bench, look: Look, stations: Sequence[Named]) -> None:
         super().__init__()
         self._bench = bench
+        self._document, self._due = bench.document, False
         self.setObjectName("page")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 8, 0, 8)
@@ -185,10 +186,17 @@ class WorkOrder(QWidget):
         self.legend.setVisible(self.height() >= least and not button.narrow)
 
     def refresh(self) -> None:
-        """Show the findings of the bench, and which station is open."""
-        findings = None if self._bench.waits else self._bench.findings()
+        """Show the findings of the bench, and which station is open; those of another job once it is shown."""
+        if self._bench.document is not self._document:
+            self._document, self._due = self._bench.document, True
+            QTimer.singleShot(0, self._find)
+        findings = None if self._bench.waits or self._due else self._bench.findings()
         for key, button in self.buttons.items():
             here = key == self._bench.look_at.station
             button.show_findings(findings, here)
             # One stop for Tab: up and down go from station to station.
             button.setFocusPolicy(Qt.FocusPolicy.StrongFocus if here else Qt.FocusPolicy.ClickFocus)
+
+    def _find(self) -> None:
+        self._due = False
+        self.refresh()

@@ -24,3 +24,4 @@ def load_all(vehicle: Vehicle) -> None:
         if station.load is not None:
             station.load()
     warm_up(vehicle)
+    import scipy.optimize  # noqa: F401, PLC0415 - bars are planned with it: half a second that a hand would feel later

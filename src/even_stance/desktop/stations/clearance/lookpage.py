@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -255,10 +255,15 @@ class LookPage(QWidget):
         self.walk.light(lit, (gap.first, gap.second, words) if at_worst and gap.axle == bench.axle_key else None)
         wanted = wanted_of(bench.job, gap)
         self.map.show_map(self._map, gap, wanted, there[:2], bench.job.units)
-        key = (gap, bench.job)
-        if key != self._of and not bench.on_its_way:
-            self._of = key
-            self._show_cut(gap, wanted)
+        if (gap, bench.job) != self._of and not bench.on_its_way:
+            QTimer.singleShot(0, self._look_into)
+
+    def _look_into(self) -> None:
+        """The cut through the pair, and what takes a while to find of it, once the rest is seen."""
+        bench, gap = self._bench, self._held.gap
+        if gap is not None and (gap, bench.job) != self._of and self.isVisible():
+            self._of = (gap, bench.job)
+            self._show_cut(gap, wanted_of(bench.job, gap))
             self._ask(gap)
 
     def _show_cut(self, gap: Gap, wanted: float) -> None:

@@ -1,5 +1,6 @@
 """The Clearance station: look, floor, gaps, things, notch, tires and the cycle card."""
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
@@ -65,18 +66,26 @@ class ClearanceStation(QWidget):
         self.pages.turn_to(NOTCH)
 
     def showEvent(self, _event: object) -> None:
-        """Look for gaps while this is looked at."""
-        self._bench.gaps.look(eager=True)
+        """Look for gaps while this is looked at; the page is seen before that."""
+        QTimer.singleShot(0, self._look_for_gaps)
         self.refresh()
+
+    def _look_for_gaps(self) -> None:
+        if self.isVisible():
+            self._bench.gaps.look(eager=True)
 
     def hideEvent(self, _event: object) -> None:
         """Another station is looked at."""
         self._bench.gaps.look(eager=False)
 
     def _selected(self) -> None:
+        # Its pair is taken to where it is tightest once the station is seen: that judges the car anew.
+        QTimer.singleShot(0, self._hold_looked_at)
+        self.refresh()
+
+    def _hold_looked_at(self) -> None:
         if self.isVisible() and self._bench.figure is not None and self._bench.figure.startswith("gap_"):
             self.held.hold_kind(self._bench.figure)
-        self.refresh()
 
     def refresh(self) -> None:
         """Show point, page and words."""

@@ -70,11 +70,10 @@ class MapPicture(QWidget):
         low, high = float(np.nanmin(found.ratio)), float(np.nanmax(found.ratio))
         step = max(high - low, 1e-6) / _LEVELS
         cell = QRectF(0, 0, box.width() / (n - 1), box.height() / (n - 1))
-        glass = look.color("bubble")
         for i in range(n - 1):
             for j in range(n - 1):
                 level = int((float(found.ratio[i : i + 2, j : j + 2].mean()) - low) / step)
-                glass.setAlphaF(0.08 + 0.8 * min(level, _LEVELS - 1) / _LEVELS)
+                glass = look.color("bubble", round(255 * (0.08 + 0.8 * min(level, _LEVELS - 1) / _LEVELS)))
                 corner = QPointF(box.left() + j * cell.width(), box.bottom() - (i + 1) * cell.height())
                 painter.fillRect(QRectF(corner, cell.size()), glass)
         painter.setPen(QPen(look.color("line"), 1.0))
