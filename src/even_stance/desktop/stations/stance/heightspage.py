@@ -34,7 +34,8 @@ from even_stance.vehicle.measuring import LowPoint
 from even_stance.vehicle.records import Point
 
 _DASHES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.DashDotLine)
-_SEEN, _LINE = (-0.6, 1.6), 0.17  # what the chart of bands shows, and the height of its words there
+# What the chart of bands shows, where in it the words of its lines are (below are those of the heights), their height.
+_SEEN, _WORDS, _LINE = (-0.6, 1.6), (-0.35, 1.55), 0.17
 
 
 class HeightsPage(SteppedPage):
@@ -264,7 +265,7 @@ class HeightsPage(SteppedPage):
         self._glass(0.0, 1.0)
         colors = ("accent", "upper", "lower", "lateral")
         ends = [float(np.nan_to_num(np.clip(line.place[-1], *_SEEN))) for line in lines]
-        for i, (line, up) in enumerate(zip(lines, apart(ends, _LINE, *_SEEN), strict=True)):
+        for i, (line, up) in enumerate(zip(lines, apart(ends, _LINE, *_WORDS), strict=True)):
             pen = pg.mkPen(look.color(colors[i % 4]), width=look.px(2.5), style=_DASHES[i % 4])
             place = np.clip(line.place, -1.2, 2.2)
             self.chart.plot(x, place, pen=pen, connect="finite")
@@ -272,6 +273,6 @@ class HeightsPage(SteppedPage):
             text.setFont(look.font(12))
             text.setPos(float(x[-1]), up)
             self.chart.addItem(text, ignoreBounds=True)
-        self.chart.setXRange(float(x[0]), float(x[-1] + 0.45 * (x[-1] - x[0])))
+        self.chart.setXRange(float(x[0]), float(x[-1] + 0.85 * (x[-1] - x[0])))
         self.chart.getAxis("left").setTicks([[(0.0, "lower mark"), (1.0, "upper mark")]])
         self.chart.setYRange(*_SEEN)
