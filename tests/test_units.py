@@ -1,5 +1,5 @@
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import pytest
 from hypothesis import given
@@ -10,20 +10,37 @@ from even_stance.units import (
     HABITS,
     Habits,
     System,
+    distance_unit,
+    force_unit,
+    format_distance,
+    format_force,
     format_length,
     format_mass,
+    format_pressure,
     format_speed,
     format_stiffness,
+    format_stress,
     format_torque,
+    length_unit,
+    mass_unit,
     parse_angle,
+    parse_distance,
+    parse_force,
     parse_length,
     parse_mass,
     parse_number,
     parse_percent,
+    parse_pressure,
     parse_speed,
     parse_stiffness,
+    parse_stress,
     parse_torque,
+    pressure_unit,
     shown,
+    speed_unit,
+    stiffness_unit,
+    stress_unit,
+    torque_unit,
 )
 
 # The inch is 25.4 mm and the pound 0.45359237 kg exactly (international yard and pound agreement, 1959).
@@ -170,3 +187,64 @@ def test_decimals_after_a_comma_are_read_and_shown_where_the_language_has_them(h
         parse_length("1,2,3")
     habits.comma = False
     assert shown("2.5°") == "2.5°"
+
+
+# Exact by definition (NIST Special Publication 811, appendix B): the pound, the inch, standard gravity.
+_LB, _IN, _G = 0.45359237, 0.0254, 9.80665
+
+
+@pytest.mark.parametrize(
+    ("parse", "typed", "stored"),
+    [
+        (parse_mass, "150 lb", 150 * _LB),
+        (parse_force, "150 lb", 150 * _LB * _G),
+        (parse_stiffness, "200 lb/in", 200 * _LB * _G / _IN / 1000.0),
+        (parse_torque, "85 lb ft", 85 * _LB * _G * 12 * _IN),
+        (parse_speed, "60 mph", 60 * 5280 * 12 * _IN / 1000.0),
+        (parse_distance, "30 ft", 30 * 12 * _IN),
+        (parse_pressure, "100 psi", 100 * _LB * _G / _IN**2 / 1e5),
+        (parse_stress, "36 ksi", 36_000 * _LB * _G / _IN**2 / 1e6),
+        (parse_length, "5 ft 3 in", 63 * _IN * 1000.0),
+    ],
+)
+def test_units_are_those_of_the_standard(parse: Callable[..., float], typed: str, stored: float) -> None:
+    """A unit that is typed counts in either system; a bare figure is in the person's own."""
+    assert parse(typed, "us") == pytest.approx(stored, rel=1e-9)
+    assert parse(typed, "metric") == pytest.approx(stored, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("parse", "write", "unit"),
+    [
+        (parse_mass, format_mass, mass_unit),
+        (parse_force, format_force, force_unit),
+        (parse_stiffness, format_stiffness, stiffness_unit),
+        (parse_torque, format_torque, torque_unit),
+        (parse_speed, format_speed, speed_unit),
+        (parse_distance, format_distance, distance_unit),
+        (parse_pressure, format_pressure, pressure_unit),
+        (parse_stress, format_stress, stress_unit),
+        (parse_length, format_length, length_unit),
+    ],
+)
+@given(value=st.floats(0.5, 5000.0), system=st.sampled_from(["us", "metric"]))
+def test_what_is_written_is_read_back_the_same(
+    parse: Callable[..., float], write: Callable[..., str], unit: Callable[..., str], value: float, system: str
+) -> None:
+    """Written once, a figure stays what it is however often it is read and written; its unit may stand behind it."""
+    words = write(value, system).removeprefix("~").replace(",", "")  # thousands are set apart to be read
+    read = parse(words, system)
+    assert write(read, system).removeprefix("~").replace(",", "") == words
+    assert parse(f"{words} {unit(system)}", system) == pytest.approx(read, rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    "parse",
+    [parse_mass, parse_force, parse_stiffness, parse_torque, parse_speed, parse_distance, parse_pressure, parse_stress],
+)
+@pytest.mark.parametrize("typed", ["", "abc", "1/0", "12 stone", "1e999", "nan", "--3"])
+def test_what_cannot_be_read_names_the_field_and_what_would_do(parse: Callable[..., float], typed: str) -> None:
+    with pytest.raises(InputError) as told:
+        parse(typed, "us", "Spring")
+    assert "Spring" in str(told.value)
+    assert any(ch.isdigit() for ch in str(told.value)), "an example of what would do"

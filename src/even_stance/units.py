@@ -18,7 +18,8 @@ KG_PER_POUND = 0.45359237  # international avoirdupois pound, exact
 POUND_FORCE = KG_PER_POUND * 9.80665  # N
 POUND_PER_INCH = POUND_FORCE / MM_PER_INCH  # N/mm
 M_PER_FOOT = 0.3048
-BAR_PER_PSI = 0.0689476
+MPA_PER_KSI = 1000.0 * POUND_FORCE / MM_PER_INCH**2
+BAR_PER_PSI = 10.0 * POUND_FORCE / MM_PER_INCH**2
 KMH_PER_MPH = 1.609344
 POUND_FOOT = POUND_FORCE * 12 * MM_PER_INCH / 1000  # N m
 LONGEST_MM = 100_000.0
@@ -411,13 +412,13 @@ def parse_stress(text: str, system: System = "us", field: str = "Stress") -> flo
     Raises:
         InputError: not a strength.
     """
-    factors = {"ksi": 6.894757, "psi": 0.006894757, "mpa": 1.0}
+    factors = {"ksi": MPA_PER_KSI, "psi": MPA_PER_KSI / 1000.0, "mpa": 1.0}
     return _parse_scaled(text, field, factors | {"": factors[stress_unit(system).lower()]}, "60 ksi or 414 MPa")
 
 
 def format_stress(mpa: float, system: System = "us") -> str:
     """A strength in ksi, or whole MPa."""
-    return f"{mpa / 6.894757:.0f}" if system == "us" else f"{mpa:.0f}"
+    return f"{mpa / MPA_PER_KSI:.0f}" if system == "us" else f"{mpa:.0f}"
 
 
 def stress_unit(system: System) -> str:

@@ -7,6 +7,22 @@ from PyQt6.QtTest import QTest
 from even_stance.desktop.colors import PALETTES
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
+from even_stance.desktop.widgets.fields import (
+    DegreeField,
+    DistanceField,
+    ForceField,
+    LengthField,
+    MassField,
+    NumberField,
+    PercentField,
+    PlainField,
+    PressureField,
+    SpeedField,
+    StiffnessField,
+    StressField,
+    TorqueField,
+    WallField,
+)
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.jobfile import load_job, save_job
@@ -248,3 +264,28 @@ def test_the_shipped_typeface_is_used(window: MainWindow) -> None:
     assert window.look.family.startswith("B612")
     fonts = Path(__file__).parents[2] / "src/even_stance/desktop/fonts"
     assert "OPEN FONT LICENSE" in (fonts / "B612-LICENSE.txt").read_text()
+
+
+FIELDS = {
+    LengthField: 4321.0, WallField: 3.05, MassField: 1874.0, StiffnessField: 350.0, TorqueField: 4200.0,
+    SpeedField: 145.0, DistanceField: 1800.0, ForceField: 7606.5, PressureField: 8.3, StressField: 460.0,
+    PlainField: 1234.5, PercentField: 87.5, DegreeField: -12.25,
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", FIELDS)
+@pytest.mark.parametrize("units", ["us", "metric"])
+def test_what_a_field_shows_can_be_typed_into_it(window: MainWindow, kind: type[NumberField], units: str) -> None:
+    """A force of thousands of pounds was shown with a comma that the field itself refused."""
+    window.bench.do(set_job("Units", units=units))
+    sent: list[float] = []
+    field = kind(window.bench, "Field", sent.append)  # type: ignore[call-arg, arg-type]
+    field.show_value(FIELDS[kind])
+    shown = field.text()
+    assert shown
+    field.clear()
+    type_into(field, shown)
+    assert not field.property("wrong"), field.toolTip()
+    assert len(sent) == 1
+    assert sent[0] == pytest.approx(FIELDS[kind], rel=0.01, abs=30.0 if kind is ForceField else 1.0)
+    field.deleteLater()

@@ -262,7 +262,8 @@ class ForceField(NumberField):
     """A force, in lb or N."""
 
     def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
-        super().__init__(bench, name, parse_force, format_force, send)
+        # Thousands are set apart where they are read, not where they are typed.
+        super().__init__(bench, name, parse_force, lambda v, s: format_force(v, s).replace(",", ""), send)
 
 
 class PressureField(NumberField):

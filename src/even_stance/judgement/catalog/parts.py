@@ -5,11 +5,11 @@ Where a public standard gives sizes it is named; all others say "measure yours".
 
 from even_stance.mechanics.fasteners import engaged_least
 from even_stance.study.pieces import Piece
+from even_stance.units import MPA_PER_KSI
 from even_stance.vehicle.build import AnyPart, Bolt, Bung, Joint, LinkEnd, LinkParts, Spacers, Tube
 from even_stance.vehicle.edits import with_changes
 
 IN = 25.4
-_KSI = 6.894757
 _MINE = "measure yours"
 _SAE = "SAE J429 (from memory)"
 _A513 = "ASTM A513 type 5, 1020 as drawn: 60 ksi (from memory)"
@@ -43,7 +43,7 @@ JOINTS: tuple[Joint, ...] = (
 
 TUBES: tuple[Tube, ...] = (
     *(
-        Tube(name=f"{words} x {wall:.3f}", outside_mm=outside * IN, wall_mm=wall * IN, yield_mpa=60 * _KSI,
+        Tube(name=f"{words} x {wall:.3f}", outside_mm=outside * IN, wall_mm=wall * IN, yield_mpa=60 * MPA_PER_KSI,
              source=_A513)
         for words, outside, wall in (
             ("1 1/4", 1.25, 0.12), ("1 1/2", 1.5, 0.12), ("1 1/2", 1.5, 0.25), ("1 3/4", 1.75, 0.12),
@@ -51,8 +51,9 @@ TUBES: tuple[Tube, ...] = (
             ("2 1/4", 2.25, 0.375),
         )
     ),
-    Tube(name="2 x 0.250, aluminum core", outside_mm=2 * IN, wall_mm=0.25 * IN, yield_mpa=60 * _KSI, core="aluminum",
-         core_yield_mpa=40 * _KSI, source=f"{_A513}; core 6061-T6, ASTM B221: 35 to 40 ksi (from memory)"),
+    Tube(name="2 x 0.250, aluminum core", outside_mm=2 * IN, wall_mm=0.25 * IN, yield_mpa=60 * MPA_PER_KSI,
+         core="aluminum", core_yield_mpa=40 * MPA_PER_KSI,
+         source=f"{_A513}; core 6061-T6, ASTM B221: 35 to 40 ksi (from memory)"),
     *(
         Tube(name=f"{outside:g} x {wall:g} mm", outside_mm=outside, wall_mm=wall, yield_mpa=355.0,
              source="EN 10305-1, E355 normalized (from memory)")
@@ -62,12 +63,12 @@ TUBES: tuple[Tube, ...] = (
 
 BOLTS: tuple[Bolt, ...] = (
     *(
-        Bolt(name=f"{words}-{turns} grade 8", diameter_mm=inches * IN, pitch_mm=IN / turns, yield_mpa=130 * _KSI,
+        Bolt(name=f"{words}-{turns} grade 8", diameter_mm=inches * IN, pitch_mm=IN / turns, yield_mpa=130 * MPA_PER_KSI,
              source=_SAE)
         for words, inches, turns in (("7/16", 0.4375, 14), ("1/2", 0.5, 13), ("9/16", 0.5625, 12), ("5/8", 0.625, 11),
                                      ("3/4", 0.75, 10), ("1", 1.0, 8))
     ),
-    Bolt(name="1/2-13 grade 5", diameter_mm=0.5 * IN, pitch_mm=IN / 13, yield_mpa=92 * _KSI, source=_SAE),
+    Bolt(name="1/2-13 grade 5", diameter_mm=0.5 * IN, pitch_mm=IN / 13, yield_mpa=92 * MPA_PER_KSI, source=_SAE),
     *(
         Bolt(name=f"M{d:.0f} 10.9", diameter_mm=d, pitch_mm=pitch, yield_mpa=940.0, source="ISO 898-1 (from memory)")
         for d, pitch in ((10.0, 1.5), (12.0, 1.75), (14.0, 2.0), (16.0, 2.0), (20.0, 2.5))
