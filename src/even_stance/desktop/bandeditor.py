@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QPushButton, QWidget
 
 from even_stance.desktop.bench import Bench
@@ -39,7 +38,6 @@ class BandEditor(QWidget):
         super().__init__()
         self._bench = bench
         self.setObjectName("strip")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(10, 6, 10, 8)
         self._grid.setVerticalSpacing(2)

@@ -101,7 +101,6 @@ class ExplainStrip(QWidget):
         self.advice: Advice | None = None
         self._asked: tuple[object, ...] = ()
         self.setObjectName("strip")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.late = LateStudy(self)
         self.late.done.connect(self._arrived)
         row = QHBoxLayout(self)

@@ -37,7 +37,6 @@ class GaugeBar(QWidget):
         self.live: GaugeReading | None = None
         self._field: NumberField | None = None
         self.setObjectName("strip")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 4, 10, 4)
         row.addWidget(PlainLabel("Gauge"))

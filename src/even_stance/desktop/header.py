@@ -24,7 +24,6 @@ class Header(QWidget):
         super().__init__()
         self._bench = bench
         self.setObjectName("strip")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(10, 6, 10, 6)
         self._row.setSpacing(8)

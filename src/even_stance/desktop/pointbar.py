@@ -1,6 +1,5 @@
 """The point held, in figures, in one row above the drawing."""
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidget
 
@@ -25,7 +24,6 @@ class PointBar(QWidget):
         super().__init__()
         self._bench, self._look = bench, look
         self.setObjectName("strip")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 5, 10, 6)
         row.setSpacing(8)

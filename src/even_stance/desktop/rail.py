@@ -246,7 +246,6 @@ class Rail(QWidget):
         super().__init__()
         self._bench, self._look = bench, look
         self.setObjectName("strip")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.line = RailLine(bench, look)
         self.line.moved.connect(self._together)
         self.line.wheel_moved.connect(self._alone)

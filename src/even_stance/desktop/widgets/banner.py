@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from even_stance.desktop.widgets.labels import PlainLabel
@@ -14,7 +13,6 @@ class Banner(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("strip")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(14, 6, 14, 6)
         self.words = PlainLabel()
