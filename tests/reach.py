@@ -101,6 +101,14 @@ def out_of_reach(window: MainWindow) -> Iterator[str]:
             yield f"{_where(widget)} sticks out to {place.right()}, {place.bottom()} of {frame.width()}, {frame.height()}"
 
 
+def sideways(window: MainWindow) -> Iterator[str]:
+    """What has to be scrolled sideways to be read."""
+    for widget in in_order(window):
+        bar = widget.horizontalScrollBar() if isinstance(widget, QAbstractScrollArea) else None
+        if bar is not None and bar.isVisible() and bar.maximum() > 0:
+            yield f"{_where(widget)} is {bar.maximum()} px too wide"
+
+
 def faults(window: MainWindow) -> list[str]:
     """All of it for what is shown just now."""
     return [*cut_words(window), *overlaps(window), *too_small(window), *out_of_reach(window)]
@@ -128,4 +136,6 @@ def looked_over(window: MainWindow, look: str, percent: int, size: tuple[int, in
         if (window.width(), window.height()) != size:
             found.append(f"{where}: the window is {window.width()} x {window.height()}")
         found += [f"{where}: {fault}" for fault in faults(window)]
+        if percent == 100:  # larger type may need it
+            found += [f"{where}: {fault}" for fault in sideways(window)]
     return found

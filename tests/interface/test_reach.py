@@ -30,13 +30,14 @@ ROOT = Path(__file__).resolve().parent.parent.parent
 
 
 @pytest.mark.parametrize(
-    ("look", "percent", "size"), [("paper", 100, (1366, 768)), ("night", 150, (1280, 800)), ("paper", 200, (1280, 800))]
+    ("number", "look", "percent", "size"),
+    [(2, "paper", 100, (1280, 800)), (0, "night", 150, (1366, 768)), (0, "paper", 200, (1280, 800))],
 )
 def test_no_page_cuts_a_word_or_outgrows_its_screen(
-    open_window: Open, look: str, percent: int, size: tuple[int, int]
+    open_window: Open, number: int, look: str, percent: int, size: tuple[int, int]
 ) -> None:
-    """A short run of scripts/long_reach.py."""
-    window = open_window(0)
+    """A short run of scripts/long_reach.py, one of them of a job in millimeters, whose names of units are longer."""
+    window = open_window(number)
     window.bench.select_axle("rear")
     assert looked_over(window, look, percent, size) == []
 

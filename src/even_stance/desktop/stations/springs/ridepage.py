@@ -30,6 +30,8 @@ class RidePage(SteppedPage):
         bench = self._bench
         grid = QGridLayout(self)
         grid.setContentsMargins(12, 8, 12, 4)
+        grid.setColumnStretch(0, 6)  # heights of three columns beside corners of two
+        grid.setColumnStretch(1, 5)
         self.words = PlainLabel("Springs and weight in balance, against the ride height of the drawing.")
         self.words.setWordWrap(True)
         grid.addWidget(self.words, 0, 0, 1, 2)

@@ -33,6 +33,8 @@ from even_stance.vehicle.edits import Edit, set_axle, set_job, set_split, set_ti
 from even_stance.vehicle.job import Purpose
 from even_stance.vehicle.tandem import add_rear_axle, axles_apart, set_axles_apart, take_out_rear_axle
 
+_GAP = 14
+
 
 class AxleForm(QWidget):
     """The measures of one axle."""
@@ -62,11 +64,11 @@ class AxleForm(QWidget):
 
         length("track_mm", "Track", lambda v: set_axle(key, f"{name} track", track_mm=v))
         length("free_diameter_mm", "Tire diameter", lambda v: set_tire(key, f"{name} tires", free_diameter_mm=v))
-        length("loaded_radius_mm", "Axle center height", lambda v: set_tire(key, f"{name} tires", loaded_radius_mm=v))
+        length("loaded_radius_mm", "Center height", lambda v: set_tire(key, f"{name} tires", loaded_radius_mm=v))
         length("width_mm", "Tire width", lambda v: set_tire(key, f"{name} tires", width_mm=v))
         length("bump_mm", "Bump travel", lambda v: set_axle(key, f"{name} bump travel", bump_mm=v))
         length("droop_mm", "Droop travel", lambda v: set_axle(key, f"{name} droop travel", droop_mm=v))
-        mass("load_kg", "Weight on scales")
+        mass("load_kg", "Scale weight")
         mass("unsprung_kg", "Unsprung weight")
         self.marking = QLineEdit()
         self.marking.setAccessibleName(f"{name} tire size")
@@ -118,17 +120,17 @@ class CarPage(QWidget):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.addWidget(self.picture, 2)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
         self._inner = QWidget()
-        scroll.setWidget(self._inner)
-        outer.addWidget(scroll, 3)
+        self._scroll.setWidget(self._inner)
+        outer.addWidget(self._scroll, 3)
         self._columns = QHBoxLayout(self._inner)
-        self._columns.setContentsMargins(16, 10, 16, 10)
-        self._columns.setSpacing(18)
+        self._columns.setContentsMargins(12, 10, 12, 10)
+        self._columns.setSpacing(_GAP)
         self._axle_side = QVBoxLayout()
         self._axle_row = QGridLayout()
-        self._axle_row.setSpacing(18)
+        self._axle_row.setSpacing(_GAP)
         self._labels: list[Labeled] = []
         self._car_form()
         self.axle_forms: dict[str, AxleForm] = {}
@@ -138,7 +140,7 @@ class CarPage(QWidget):
 
     def _car_form(self) -> None:
         bench = self._bench
-        column = QVBoxLayout()
+        column = self._car = QVBoxLayout()
         column.setSpacing(3)
         column.addWidget(group_head("The car"))
         self.name = QLineEdit()
@@ -261,6 +263,27 @@ class CarPage(QWidget):
         """Catch up with what changed while hidden."""
         self.refresh()
 
+    def resizeEvent(self, _event: object) -> None:
+        """Other room, other columns."""
+        self._share_out()
+
+    def _share_out(self) -> None:
+        """Car and axles beside one another as far as there is room, below one another where there is not."""
+        if not self.axle_forms:
+            return
+        car, axle = self._car.minimumSize().width(), next(iter(self.axle_forms.values())).minimumSizeHint().width()
+        bar, margins = self._scroll.verticalScrollBar(), self._columns.contentsMargins()
+        room = self._scroll.width() - margins.left() - margins.right() - (0 if bar is None else bar.sizeHint().width())
+        beside = car + _GAP + axle <= room
+        left = room - car - _GAP if beside else room
+        self._columns.setDirection(
+            QHBoxLayout.Direction.LeftToRight if beside else QHBoxLayout.Direction.TopToBottom
+        )  # fmt: skip
+        in_a_row = 2 if 2 * axle + _GAP <= left else 1
+        for i, form in enumerate(self.axle_forms.values()):
+            self._axle_row.removeWidget(form)
+            self._axle_row.addWidget(form, i // in_a_row, i % in_a_row)
+
     def refresh(self) -> None:
         """Show the job."""
         if not self.isVisible():
@@ -298,6 +321,7 @@ class CarPage(QWidget):
             labeled.refresh_unit()
         for axle in vehicle.axles:
             self.axle_forms[axle.key].refresh(axle)
+        self._share_out()
         self.picture.refresh()
 
     def _make_axle_forms(self) -> None:
@@ -306,9 +330,8 @@ class CarPage(QWidget):
             form.hide()
             form.deleteLater()
         self.axle_forms = {}
-        for i, axle in enumerate(self._bench.job.vehicle.axles):
+        for axle in self._bench.job.vehicle.axles:
             self.axle_forms[axle.key] = AxleForm(self._bench, axle.key)
-            self._axle_row.addWidget(self.axle_forms[axle.key], i // 2, i % 2)
 
 
 def _cg_edit(mm: float) -> Edit:

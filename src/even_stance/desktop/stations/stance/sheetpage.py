@@ -162,6 +162,8 @@ class SheetPage(SteppedPage):
         column.addWidget(self.next)
         self.list = QListWidget()
         self.list.setAccessibleName("Steps of the measuring sheet")
+        self.list.setWordWrap(True)
+        self.list.setResizeMode(QListWidget.ResizeMode.Adjust)
         self.list.currentItemChanged.connect(self._picked)
         column.addWidget(self.list, 1)
         self.print = QPushButton("Print the sheet…")
