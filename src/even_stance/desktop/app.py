@@ -28,7 +28,8 @@ from even_stance.exchange.wholefile import PRIVATE, write_whole
 from even_stance.units import HABITS
 
 _SWITCH_S = 5e-5
-_ARENA_MAX = -8
+_TRIM_THRESHOLD, _MMAP_THRESHOLD, _ARENA_MAX = -1, -3, -8
+_GIVEN_BACK_FROM = 1 << 18  # bytes; smaller is not worth the time
 _JUDGED_MS = 150  # after the window was shown: it has been painted by then
 _USUAL_PX = 13.3  # 10 points at 96 dots an inch, as most desktops begin
 
@@ -49,12 +50,17 @@ def application() -> QApplication:
 
 
 def _share_memory() -> None:
-    """Threads take memory from one place: left to itself, the C library gives each thread a store of its own, which
-    keeps what the thread's study has let go of (mallopt(3), M_ARENA_MAX; other C libraries have no such call).
+    """Threads take memory from one place, and what was let go of goes back to the system.
+
+    Left to itself, the C library gives each thread a store of its own, which keeps what the thread's study has let go
+    of, and keeps the more the larger the things were that it was asked for (mallopt(3); other C libraries have no such
+    call).
     """
     mallopt = getattr(ctypes.CDLL(None), "mallopt", None)
     if mallopt is not None:
         mallopt(_ARENA_MAX, 1)
+        mallopt(_TRIM_THRESHOLD, _GIVEN_BACK_FROM)
+        mallopt(_MMAP_THRESHOLD, _GIVEN_BACK_FROM)
 
 
 def of_the_system(app: QApplication) -> tuple[LookName, int]:
