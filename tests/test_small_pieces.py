@@ -118,7 +118,9 @@ def test_both_halves_of_a_leaf_make_its_rate_and_the_shorter_is_stiffer(rate: fl
 def test_a_shackle_keeps_both_its_lengths(rise: float) -> None:
     eye, seat, pivot = np.array([-600.0, 400.0, 500.0]), np.array([0.0, 400.0, 380.0]), np.array([-570.0, 400.0, 590.0])
     now = seat + np.array([0.0, 0.0, rise])
-    found = leaf.shackle_eye(eye, seat, pivot, now)
+    far_up = seat + np.array([0.0, 0.0, 2000.0])
+    found, hung = leaf.shackle_eye(eye, seat, pivot, np.stack((now, far_up)))
+    assert hung == pytest.approx(eye)  # out of its reach it stays where it was
 
     def far(a: Array, b: Array) -> float:
         return float(np.hypot(a[0] - b[0], a[2] - b[2]))

@@ -160,10 +160,10 @@ class MainWindow(QMainWindow):
         """Open a station."""
         station = next(s for s in STATIONS if s.key == key)
         widget = self.station(key)
+        self.bench.open_station(key)  # first: a station that is shown then knows what is looked at
         self.stack.setCurrentWidget(widget)
         self._show_work(True)
         self.rail.setVisible(station.moves)
-        self.bench.open_station(key)
         if station.focus is not None:
             station.focus(widget).setFocus()
 

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from even_stance.mechanics.cores import Core, rows
 from even_stance.mechanics.distance import gaps, separation
 from even_stance.mechanics.vectors import Array
+from even_stance.pace import give_way
 
 EXACT_MM = 0.02
 _MOST_ROUNDS = 120
@@ -39,12 +40,14 @@ class Moving:
 
     def at(self, state: tuple[int, ...]) -> tuple[Array, Array]:
         """Corners and axis at one state of the whole grid."""
+        give_way()
         own = tuple(i if n > 1 else 0 for i, n in zip(state, self.grid, strict=True))
         every: tuple[slice | int, ...] = (slice(None), *own)
         return self.points[every], self.axis[own]
 
     def swept(self) -> tuple[Array, Array]:
         """The box it stays in at all states: low and high corner, mm, shape (3,) each."""
+        give_way()
         wide = self.core.ball_mm + self.core.disc_mm
         every = self.points.reshape(-1, 3)
         return every.min(axis=0) - wide, every.max(axis=0) + wide
@@ -133,6 +136,7 @@ class Closest:
         found = gaps(one, two, [(a.core, b.core) for a, b in zip(firsts, seconds, strict=True)])
         self.measured += len(jobs)
         for i, (p, state) in enumerate(jobs):
+            give_way()
             a, b, way = firsts[i], seconds[i], found.way[i]
             bound = self._bounds[p]
             own = _own(state, bound.shape)
@@ -170,6 +174,7 @@ class Closest:
         for _ in range(_MOST_ROUNDS):
             jobs, left = [], []
             for p in active:
+                give_way()
                 bound = np.where(masks[p], self._bounds[p], np.inf)
                 k = int(bound.argmin())
                 low = float(bound.flat[k])
@@ -199,6 +204,7 @@ class Closest:
 
 
 def _grid_of(a: Moving, b: Moving) -> tuple[int, ...]:
+    give_way()
     return np.broadcast_shapes(a.grid, b.grid)
 
 

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from even_stance.mechanics.vectors import Array, cross, dot, norm
+from even_stance.pace import give_way
 
 
 @dataclass(frozen=True, eq=False)
@@ -102,6 +103,7 @@ def hull(points: Array, faces: Sequence[Sequence[int]]) -> Core:
     """
     normals, ways = [], []
     for face in faces:
+        give_way()
         ring = points[list(face)]
         out = cross(ring, np.roll(ring, -1, axis=0)).sum(axis=0)
         if norm(out) > 1e-9:

@@ -35,25 +35,27 @@ def shackle_eye(eye: Array, seat: Array, pivot: Array, seat_now: Array) -> Array
         eye: the free eye at ride height, mm, shape (3,)
         seat: the seat at ride height, mm, shape (3,)
         pivot: the shackle's pivot on the frame, mm, shape (3,)
-        seat_now: the seat at the posture asked for, mm, shape (3,)
+        seat_now: the seat at the postures asked for, mm, shape (..., 3)
 
     Returns:
-        The eye there, mm, shape (3,); where it was when the shackle cannot reach.
+        The eye there, mm, shape (..., 3); where it was when the shackle cannot reach.
 
     Source: derived here; two circles.
     """
     side = [0, 2]
-    start, a, b = eye[side], seat_now[side], pivot[side]
-    ra, rb = float(np.linalg.norm(start - seat[side])), float(np.linalg.norm(start - b))
-    d = float(np.linalg.norm(b - a))
-    if d < 1e-6 or not abs(ra - rb) <= d <= ra + rb:
-        return eye
+    start, a, b = eye[side], seat_now[..., side], pivot[side]
+    ra, rb, d = _flat(start - seat[side]), _flat(start - b), _flat(b - a)
+    reached = (d >= 1e-6) & (np.abs(ra - rb) <= d) & (d <= ra + rb)
+    d = np.where(reached, d, 1.0)
     along = (ra * ra - rb * rb + d * d) / (2 * d)
-    off = max(ra * ra - along * along, 0.0) ** 0.5
-    unit = (b - a) / d
-    base, across = a + along * unit, np.array([-unit[1], unit[0]])
-    x, z = min((base + s * off * across for s in (1, -1)), key=lambda p: float(np.linalg.norm(p - start)))
-    return np.array([x, eye[1], z])
+    off = np.sqrt(np.maximum(ra * ra - along * along, 0.0))
+    unit = (b - a) / d[..., None]
+    base, aside = a + along[..., None] * unit, off[..., None] * np.stack((-unit[..., 1], unit[..., 0]), axis=-1)
+    one, other = base + aside, base - aside
+    nearer = np.where((_flat(one - start) <= _flat(other - start))[..., None], one, other)
+    found = np.broadcast_to(eye, seat_now.shape).copy()
+    found[..., side] = np.where(reached[..., None], nearer, start)
+    return found
 
 
 def _flat(a: Array) -> Array:

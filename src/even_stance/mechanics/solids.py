@@ -165,8 +165,21 @@ def ray_entry(origin: Array, way: Array, normals: Array, offsets: Array) -> Arra
 
     Source: Cyrus and Beck, Computer Graphics and Image Processing 7, 1978: clipping against a convex polyhedron.
     """
-    room = offsets - dot(normals, origin[..., None, :])
-    speed = dot(normals, way[..., None, :])
+    return entry_of(offsets - dot(normals, origin[..., None, :]), dot(normals, way[..., None, :]))
+
+
+def entry_of(room: Array, speed: Array) -> Array:
+    """How far along rays convex solids begin, told by each plane of their faces.
+
+    Args:
+        room: how far the start of the ray is within the plane, mm, shape (..., faces)
+        speed: how fast the ray runs out through it, 1, shape (..., faces)
+
+    Returns:
+        Distance to where the ray enters, mm, shape (...); nan where it misses.
+
+    Source: as ray_entry.
+    """
     with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         hit = room / speed
     enter = np.where(speed < -1e-9, hit, -np.inf).max(axis=-1)

@@ -13,6 +13,7 @@ from even_stance.errors import StanceError
 from even_stance.mechanics.closest import Moving
 from even_stance.mechanics.cores import Core
 from even_stance.mechanics.vectors import Array, norm
+from even_stance.pace import give_way
 from even_stance.study.answers import study_postures
 from even_stance.study.beams import beams_of
 from even_stance.study.carried import standing
@@ -70,6 +71,7 @@ class AxleStates:
 
     def shape(self, core: Core, body: str, on_axle: bool = False) -> Moving:
         """A shape over the grid, as seen from the chassis or from the axle."""
+        give_way()
         posed = self.pose(body)
         if posed is None:
             points, axis = core.points[:, None, None], core.axis[None, None]
@@ -101,6 +103,7 @@ class AxleStates:
 
     def back(self, body: str, place: Array, state: tuple[int, ...]) -> Array:
         """Where on a body at ride height a place of a state is, mm, shape (3,)."""
+        give_way()
         if body in self.turned:
             pose, i = self.turned[body], state[0] * len(self.steer) + state[1]
         elif body in self.poses:

@@ -16,6 +16,7 @@ from even_stance.mechanics.closest import EXACT_MM, Closest, Least, Moving, boxe
 from even_stance.mechanics.cores import Core, rows
 from even_stance.mechanics.distance import Gaps, gaps
 from even_stance.mechanics.vectors import Array
+from even_stance.pace import give_way
 from even_stance.study.axlestates import AxleStates, grid_states, posture_states, steer_ends
 from even_stance.study.hard import Hard
 from even_stance.study.hardparts import hard_parts, never_meet, wanted_between
@@ -127,6 +128,7 @@ def _paired(couples: Sequence[tuple[Hard, Hard]], on_axle: Callable[[str], bool]
         return known[key]
 
     for a, b in couples:
+        give_way()
         one, two = a.clear_of(b), b.clear_of(a)
         if not one or not two:
             continue

@@ -15,6 +15,7 @@ from even_stance.mechanics.leaf import shackle_eye
 from even_stance.mechanics.linkage import placed
 from even_stance.mechanics.pose import Mask
 from even_stance.mechanics.vectors import Array, norm, short_turn, turned_about
+from even_stance.pace import give_way
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.beams import beams_of
 from even_stance.study.model import mount_points
@@ -328,9 +329,7 @@ def _still(count: int) -> BodyPose:
     return BodyPose(np.zeros(3), np.zeros((count, 3)), np.broadcast_to(np.eye(3), (count, 3, 3)))
 
 
-def _axle_points(
-    axle: Axle, answers: Answers | None, pose: BodyPose, poses: dict[str, BodyPose]
-) -> dict[Spot, Array]:  # fmt: skip
+def _axle_points(axle: Axle, answers: Answers | None, pose: BodyPose, poses: dict[str, BodyPose]) -> dict[Spot, Array]:
     """Every point of an axle, mm, shape (N, 3) each."""
     count = len(pose.moved)
     points = {}
@@ -341,6 +340,7 @@ def _axle_points(
     carry = _beam_carry(axle, poses) if beams_of(axle) is not None else pose.place
     points |= spring_points(axle, count, carry)
     for spot in spots_on(axle):
+        give_way()
         if spot in points:
             continue
         at = point_on(axle, spot)
@@ -374,11 +374,11 @@ def mount_places(answers: Answers) -> Array:
             if bodies[index] == "crank":
                 now[:, index] = ends[:, i]
     for i, place in enumerate(layout.mounts):
-        if isinstance(place.member, Leaf) and place.end == "shackle_eye":
-            leaf = place.member
+        leaf = place.member
+        if isinstance(leaf, Leaf) and place.end == "shackle_eye":
             eye, seat, pivot = (np.array(m.at.xyz) for m in (leaf.shackle_eye, leaf.seat, leaf.shackle))
             at = layout.mounts.index(next(p for p in layout.mounts if p.member is leaf and p.end == "seat"))
-            now[:, i] = [shackle_eye(eye, seat, pivot, s) for s in now[:, at]]
+            now[:, i] = shackle_eye(eye, seat, pivot, now[:, at])
     return now
 
 
@@ -391,6 +391,7 @@ def between(a: Array, b: Array, a_now: Array, b_now: Array) -> BodyPose:
 
     Source: derived here.
     """
+    give_way()
     before, after = b - a, b_now - a_now
     old, rotation = before / norm(before), short_turn(before, after)
     longer = norm(after) / norm(before) - 1.0

@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
-from even_stance.mechanics.solids import by_size, face_normals, first_corners, hidden_order, outline, ray_entry
+from even_stance.mechanics.solids import Faces, by_size, entry_of, face_normals, first_corners, hidden_order, outline
 from even_stance.mechanics.vectors import Array, cross, dot, norm
 from even_stance.study.bodies import Solid, car_solids
 from even_stance.study.floor import axle_patches
@@ -22,7 +23,7 @@ from even_stance.vehicle.spots import Spot
 
 _LIGHT = np.array([0.35, 0.45, 0.82]) / np.linalg.norm([0.35, 0.45, 0.82])
 _MOST_RISE = 89.0
-_PLANES = 34
+_PLANES, _FEW = 34, 14
 
 
 @dataclass(frozen=True)
@@ -108,81 +109,115 @@ def warm_up(vehicle: Vehicle) -> None:
         first_corners(solid.faces)
 
 
+@dataclass(frozen=True, eq=False)
+class _Make:
+    """Solids of one make, m of them with c corners and f faces, all of which is worked out in one go.
+
+    Attributes:
+        which: their places in the list of all; faces: the corners of each face.
+        placed: corners where they are, mm, shape (m, c, 3); flat: in the picture, shape (m, c, 2); depth_mm: of each
+            corner, shape (m, c).
+        normals: outward, 1, shape (m, f, 3); room_mm: how far the eye is within the plane of each face, shape (m, f).
+    """
+
+    which: list[int]
+    faces: Faces
+    placed: Array
+    flat: Array
+    depth_mm: Array
+    normals: Array
+    room_mm: Array
+
+
 def look_at(solids: Sequence[Solid], state: CarState, eye: Eye, i: int = 0) -> list[Seen]:
     """Every solid as it is seen, those that hide others after them.
 
     Args:
         solids: what to show; state: where it is; eye: where from; i: which posture of the state.
     """
-    placed = [state.place(s.body, s.corners)[i] for s in solids]
-    flat = [eye.seen(p) for p in placed]
-    normals = _normals(solids, placed)
-    order = _order(placed, [f[0] for f in flat], normals, eye, solids)
-    return [_seen(solids[k], placed[k], flat[k], normals[k], eye) for k in order]
+    makes = _makes(solids, state, eye, i)
+    seen = {k: one for make in makes for k, one in zip(make.which, _seen(make, solids), strict=True)}
+    return [seen[k] for k in _order(makes, len(solids), eye)]
 
 
-def _normals(solids: Sequence[Solid], placed: list[Array]) -> list[Array]:
-    """Outward normals of all faces, solids of one make in one go."""
-    found: list[Array] = [np.zeros((0, 3))] * len(solids)
-    makes: dict[int, list[int]] = {}
+def _makes(solids: Sequence[Solid], state: CarState, eye: Eye, i: int) -> list[_Make]:
+    """Solids sorted by make, put where they are."""
+    sorted_out: dict[tuple[int, int], list[int]] = {}
     for k, solid in enumerate(solids):
-        makes.setdefault(hash((solid.faces, len(solid.corners))), []).append(k)
-    for members in makes.values():
-        each = face_normals(np.stack([placed[k] for k in members]), solids[members[0]].faces)
-        for k, normal in zip(members, each, strict=True):
-            found[k] = normal
-    return found
+        sorted_out.setdefault((hash(solid.faces), len(solid.corners)), []).append(k)
+    makes = []
+    for which in sorted_out.values():
+        faces, poses = solids[which[0]].faces, [state.poses[solids[k].body] for k in which]
+        start, moved = np.stack([p.start for p in poses]), np.stack([p.moved[i] for p in poses])
+        linear, corners = np.stack([p.linear[i] for p in poses]), np.stack([solids[k].corners for k in which])
+        placed = moved[:, None] + (corners - start[:, None]) @ np.swapaxes(linear, -1, -2)
+        normals = face_normals(placed, faces)
+        room = dot(normals, placed[:, first_corners(faces)] - eye.at)
+        makes.append(_Make(which, faces, placed, *eye.seen(placed), normals, room))
+    return makes
 
 
-def _seen(solid: Solid, placed: Array, flat: tuple[Array, Array], normals: Array, eye: Eye) -> Seen:
-    """One solid in the picture, with the faces that look at the eye."""
-    points, depth = flat
-    if solid.spot is not None:  # a joint is drawn as a disc
-        return Seen(solid, points[:0], (), float(depth.mean()), points.mean(axis=0))
-    first = placed[first_corners(solid.faces)]
-    toward = dot(normals, eye.at - first) > 0.0
-    bright = 0.5 + 0.5 * (normals @ _LIGHT)
-    facets = []
-    for which, corners in by_size(solid.faces):
-        seen = toward[which]
-        if seen.any():
-            facets.append(Facets(points[corners[seen]], bright[which[seen]]))
-    return Seen(solid, outline(points), tuple(facets), float(depth.mean()), points.mean(axis=0))
+def _seen(make: _Make, solids: Sequence[Solid]) -> list[Seen]:
+    """Solids of one make in the picture, with the faces that look at the eye."""
+    middles, depths = make.flat.mean(axis=1), make.depth_mm.mean(axis=1).tolist()
+    toward, bright = make.room_mm < 0.0, 0.5 + 0.5 * (make.normals @ _LIGHT)
+    seen = []
+    for j, k in enumerate(make.which):
+        points, facets = make.flat[j], []
+        if solids[k].spot is not None:  # a joint is drawn as a disc
+            seen.append(Seen(solids[k], points[:0], (), depths[j], middles[j]))
+            continue
+        for which, corners in by_size(make.faces):
+            shown = toward[j, which]
+            if shown.any():
+                facets.append(Facets(points[corners[shown]], bright[j, which[shown]]))
+        seen.append(Seen(solids[k], outline(points), tuple(facets), depths[j], middles[j]))
+    return seen
 
 
-def _order(
-    placed: list[Array], flat: list[Array], normals: list[Array], eye: Eye, solids: Sequence[Solid]
-) -> list[int]:
+def _order(makes: Sequence[_Make], count: int, eye: Eye) -> list[int]:
     """Farthest first: by rays through where the outlines overlap, by depth where they tell nothing."""
-    n = len(placed)
-    low, high = (np.array([getattr(f, way)(axis=0) for f in flat]) for way in ("min", "max"))
-    depth = np.array([float(norm(p.mean(axis=0) - eye.at)) for p in placed])
-    planes, offsets = np.zeros((n, _PLANES, 3)), np.full((n, _PLANES), 1e12)
-    for k, (normal, solid) in enumerate(zip(normals, solids, strict=True)):
+    low, high, depth = np.zeros((count, 2)), np.zeros((count, 2)), np.zeros(count)
+    planes, room = np.zeros((count, _PLANES, 3)), np.full((count, _PLANES), 1e12)
+    few = np.zeros(count, dtype=bool)
+    for make in makes:
+        k = make.which
+        low[k], high[k] = make.flat.min(axis=1), make.flat.max(axis=1)
+        depth[k] = norm(make.placed.mean(axis=1) - eye.at)
         # Of a solid with many faces some stand for all: it is taken a trifle too large.
-        some = np.append(np.arange(0, len(normal) - 2, -(-len(normal) // (_PLANES - 2))), [-2, -1])
-        planes[k, : len(some)] = normal[some]
-        offsets[k, : len(some)] = dot(normal[some], placed[k][first_corners(solid.faces)[some]])
-    a, b = np.triu_indices(n, 1)
+        faces = len(make.faces)
+        some = np.append(np.arange(0, faces - 2, -(-faces // (_PLANES - 2))), [-2, -1])
+        planes[k, : len(some)] = make.normals[:, some]
+        room[k, : len(some)] = make.room_mm[:, some]
+        few[k] = len(some) <= _FEW
+
+    def entry(k: NDArray[np.intp], way: Array) -> Array:
+        """Where rays from the eye enter solids: most have few planes, and are not made to wait for those of many."""
+        found = np.empty(len(k))
+        for of, width in ((few[k], _FEW), (~few[k], _PLANES)):
+            mine = k[of]
+            found[of] = entry_of(room[mine, :width], dot(planes[mine, :width], way[of, None]))
+        return found
+
+    a, b = np.triu_indices(count, 1)
+    near = ((low[a] < high[b]) & (low[b] < high[a])).all(axis=-1)
+    a, b = a[near], b[near]
     corner_low, corner_high = np.maximum(low[a], low[b]), np.minimum(high[a], high[b])
-    near = (corner_low < corner_high).all(axis=-1)
-    a, b, corner_low, corner_high = a[near], b[near], corner_low[near], corner_high[near]
-    before = np.zeros((n, n), dtype=bool)
-    told = np.zeros(len(a), dtype=bool)
+    before = np.zeros((count, count), dtype=bool)
+    left = np.arange(len(a))
     for share in _SAMPLES:
-        left = ~told
         spot = corner_low[left] + share * (corner_high[left] - corner_low[left])
         way = np.concatenate((spot, np.ones((len(spot), 1))), axis=-1) @ eye.axes
         way = way / norm(way)[:, None]
-        first, second = (
-            ray_entry(np.broadcast_to(eye.at, way.shape), way, planes[k[left]], offsets[k[left]]) for k in (a, b)
-        )
-        hit = np.isfinite(first) & np.isfinite(second)
-        at = np.flatnonzero(left)[hit]
-        farther = first[hit] > second[hit]
+        first = entry(a[left], way)
+        struck = np.isfinite(first)  # what misses the first of a pair need not be tried on the second
+        second = np.full(len(left), np.nan)
+        second[struck] = entry(b[left[struck]], way[struck])
+        hit = np.isfinite(second)
+        at, farther = left[hit], first[hit] > second[hit]
         before[a[at[farther]], b[at[farther]]] = True
         before[b[at[~farther]], a[at[~farther]]] = True
-        told[at] = True
+        left = left[~hit]
     return hidden_order(before, depth)
 
 
