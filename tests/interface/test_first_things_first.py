@@ -34,9 +34,10 @@ def _walk(window: MainWindow) -> WalkAround:
 
 
 def _images(walk: WalkAround) -> bytes:
-    bits = walk.grab().toImage().constBits()
+    image = walk.grab().toImage()  # held: the bits are its own
+    bits = image.constBits()
     assert bits is not None
-    return bytes(bits.asarray(walk.grab().toImage().sizeInBytes()))
+    return bytes(bits.asarray(image.sizeInBytes()))
 
 
 def test_a_study_waits_for_the_hand_and_goes_on_after_it(qtbot: QtBot, window: MainWindow) -> None:

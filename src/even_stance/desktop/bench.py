@@ -5,7 +5,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from even_stance.desktop.background import HAND
 from even_stance.desktop.buildwatch import BuildWatch
@@ -67,10 +67,11 @@ class Bench(QObject):
         self._lay_on(job)
 
     def open_job(self, job: Job, path: Path | None = None, stamp: FileStamp | None = None) -> None:
-        """Lay another job on the bench."""
+        """Lay another job on the bench: it is seen, then judged."""
         HAND.goes_first()
-        self.waits = False
+        self.waits = True
         self._lay_on(job, path, stamp)
+        QTimer.singleShot(0, self.catch_up)
 
     def _lay_on(self, job: Job, path: Path | None = None, stamp: FileStamp | None = None) -> None:
         self.document = Document(job, path, stamp)
@@ -86,7 +87,7 @@ class Bench(QObject):
         self.selection_changed.emit()
 
     def catch_up(self) -> None:
-        """Judge the first job, once the window stands."""
+        """Judge the job, once it is seen."""
         if self.waits:
             self.waits = False
             self._pick_first_figure()
