@@ -89,6 +89,7 @@ class Bench(QObject):
     def catch_up(self) -> None:
         """Judge the job, once it is seen."""
         if self.waits:
+            HAND.goes_first()
             self.waits = False
             self._pick_first_figure()
             self.selection_changed.emit()

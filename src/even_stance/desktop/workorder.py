@@ -187,7 +187,7 @@ class WorkOrder(QWidget):
 
     def refresh(self) -> None:
         """Show the findings of the bench, and which station is open; those of another job once it is shown."""
-        if self._bench.document is not self._document:
+        if self._bench.document is not self._document and not self._bench.waits:
             self._document, self._due = self._bench.document, True
             QTimer.singleShot(0, self._find)
         findings = None if self._bench.waits or self._due else self._bench.findings()
