@@ -1,6 +1,7 @@
 """Springs in a job: what is refused and said, what ends the travel, where the car sits, what helps, and the command line."""
 
 import json
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -21,7 +22,8 @@ from even_stance.judgement.springrows import (
 from even_stance.judgement.springs import fit_edit, order_rows, spring_findings
 from even_stance.replies.car import check
 from even_stance.study.answers import answers_at
-from even_stance.study.ride import axle_ride, car_ride
+from even_stance.study.ride import all_rides, axle_ride, car_ride, leaning
+from even_stance.study.ridefigures import car_values
 from even_stance.study.springs import machine_readable_springs, study_springs
 from even_stance.study.springstops import stops_of
 from even_stance.study.standing import stand
@@ -239,6 +241,25 @@ def test_springs_that_cannot_carry_are_told(car: Job) -> None:
     assert any(f.short == "do not carry it" for f in spring_findings(job))
     assert any("cannot carry" in " ".join(row) or "locks up" in " ".join(row) for row in sits_rows(job))
     assert any(line.state == "stop" for line in check(job).lines)
+
+
+def test_an_axle_that_never_lifts_a_wheel_hides_none_of_the_other(car: Job) -> None:
+    """With its roll center far below the ground the front throws weight inward; the rear lifts when it does."""
+    rides = front, rear = all_rides(car.vehicle)
+    by = 5000.0 * front.sprung_kg / rear.sprung_kg  # as far up as the body's own roll axis stays where it is
+    low = [
+        replace(front, roll_center_mm=front.roll_center_mm - 5000.0),
+        replace(rear, roll_center_mm=rear.roll_center_mm + by),
+    ]
+    lifts = leaning(car.vehicle, low).lift_g
+    assert lifts["front"] == np.inf
+    assert np.isfinite(lifts["rear"])
+    assert float(car_values(car.vehicle, low)["inside_lift_g"]) == lifts["rear"]
+    # Many stiffnesses at once are those one by one.
+    stiff = np.array([[1.0, 1.0], [1.4, 0.7]]) * [r.stiffness for r in rides]
+    each = [car_values(car.vehicle, rides, row) for row in stiff]
+    for key, values in car_values(car.vehicle, rides, stiff).items():
+        assert values == pytest.approx([float(e[key]) for e in each])
 
 
 def test_bar_twists_more_than_the_body_rolls(car: Job) -> None:

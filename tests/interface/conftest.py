@@ -67,6 +67,15 @@ def window(open_window: Open) -> MainWindow:
     return open_window()
 
 
+def judged(window: MainWindow) -> MainWindow:
+    """Let the whole car be judged and shown so, which comes some events after an edit."""
+    QApplication.processEvents()
+    while window.bench.judging.due:
+        QApplication.processEvents()
+    window.repaint()
+    return window
+
+
 def type_into(field: QLineEdit, text: str) -> None:
     """Type over what is in a field and press Enter, as a person does."""
     field.setFocus()

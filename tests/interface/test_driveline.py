@@ -28,7 +28,7 @@ from even_stance.vehicle.edits import set_powertrain, set_yoke
 from even_stance.vehicle.posture import AxlePosture, CarPosture
 from even_stance.vehicle.spots import Spot, point_of
 from even_stance.vehicle.tandem import add_rear_axle
-from tests.interface.conftest import Open, drag, type_into
+from tests.interface.conftest import Open, drag, judged, type_into
 
 OUTPUT, PINION = ("0.9", "1.3", "1.1", "0.8", "1.2"), ("2.4", "2.0", "2.2", "2.3", "1.9")
 
@@ -94,7 +94,7 @@ def test_from_readings_to_equal_angles_and_what_it_breaks(
     assert output.nose_up_deg == pytest.approx(axle.pinion.nose_up_deg, abs=0.1)
     # One step to undo, and what else it did is told: the strip names gaps that came under their marks, if any did.
     assert bench.document.history.undo_label == "Raise the tail"
-    changed = {c.words: c.way for c in coupe.changes.changes}
+    changed = {c.words: c.way for c in judged(coupe).changes.changes}
     short = [g.mark.name for g in engine._shown if g.short]
     assert all(changed.get(f"{name} near") == "worse" for name in short)
     assert any(c.key in ("shaft_residual_deg", "output_angle_deg") for c in coupe.changes.changes)
@@ -119,7 +119,7 @@ def test_a_raised_tail_breaks_a_gap_and_the_strip_says_so(coupe: MainWindow) -> 
     type_into(engine.tail, "2 1/4")
     names = [g.mark.name for g in engine._shown if g.short]
     assert names
-    assert {c.words for c in coupe.changes.changes if c.way == "worse"} >= {f"{n} near" for n in names}
+    assert {c.words for c in judged(coupe).changes.changes if c.way == "worse"} >= {f"{n} near" for n in names}
     assert "!" in engine.table.item(0, 3).text()  # type: ignore[union-attr]
     type_into(engine.tail, "a lot")
     assert engine.tail.property("wrong")

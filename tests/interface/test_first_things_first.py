@@ -22,7 +22,7 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.clearances import close_ones
 from even_stance.pace import give_way
 from even_stance.study.cargaps import study_gaps
-from tests.interface.conftest import Open, until
+from tests.interface.conftest import Open, judged, until
 
 WALK = 7
 
@@ -106,7 +106,7 @@ def test_the_badges_of_another_job_come_once_it_is_seen(window: MainWindow) -> N
     before = {key: b.accessibleName() for key, b in order.buttons.items()}
     window.bench.open_job(demo_jobs()[2])
     assert all("look" not in b.accessibleName() for b in order.buttons.values()), "those of the job before are shown"
-    QApplication.processEvents()
+    judged(window)
     now = {key: b.accessibleName() for key, b in order.buttons.items()}
     assert now != before
     assert any(f.station in now for f in window.bench.findings())

@@ -239,7 +239,7 @@ def test_findings_of_measuring_stand_in_the_work_order(open_window: Open, qtbot:
     page = window.station("stance").pages.page(HEIGHTS)
     type_into(page.down, "9")  # type: ignore[attr-defined]
     assert {"lowest", "heights"} <= {f.code for f in window.bench.findings()}
-    assert window.order.buttons["stance"]._findings[0].severity == "stop"
+    qtbot.waitUntil(lambda: window.order.buttons["stance"]._findings[0].severity == "stop")
     window.bench.undo()
     assert "lowest" not in {f.code for f in window.bench.findings()}
 
@@ -317,7 +317,7 @@ def test_a_window_stands_before_its_job_is_judged_and_says_nothing_till_then(qtb
     qtbot.waitUntil(lambda: not window.bench.waits)
     assert window.bench.figure == "anti_squat_axle_pct"
     assert window.vials.vials[0].isVisible()
-    assert window.order.buttons["links"].accessibleName() == "Links: anti-squat"
+    qtbot.waitUntil(lambda: window.order.buttons["links"].accessibleName() == "Links: anti-squat")
     dispose(window)
     # What is done before that is judged like anything else.
     window = MainWindow(demo_jobs()[0], look, Settings(tmp_path / "look.json"), tmp_path, late=True)

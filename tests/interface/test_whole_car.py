@@ -18,7 +18,7 @@ from even_stance.vehicle.driveline import Yoke
 from even_stance.vehicle.edits import move_by, set_axle, set_job, set_steering
 from even_stance.vehicle.records import Point
 from even_stance.vehicle.spots import Spot, point_of
-from tests.interface.conftest import Open, drag, type_into
+from tests.interface.conftest import Open, drag, judged, type_into
 
 LOWER = Spot("rear", "Lower left", "chassis")
 
@@ -28,8 +28,8 @@ def test_the_strip_lists_what_the_last_edit_did_and_goes_there(window: MainWindo
     assert strip.changes == []
     assert "nothing" in strip.accessibleName()
     bench.do(move_by(LOWER, 0.0, 0.0, 70.0))
-    QApplication.processEvents()
-    window.repaint()
+    assert strip.changes == []  # the car is seen first
+    judged(window)
     assert strip.changes == bench.changes()
     assert strip.changes
     shown = strip.changes[: strip._shown]
@@ -39,9 +39,11 @@ def test_the_strip_lists_what_the_last_edit_did_and_goes_there(window: MainWindo
     assert bench.look_at.station == change.station
     assert bench.axle_key == (change.axle or bench.axle_key)
     bench.do(set_job("Notes", notes="painted"))
+    judged(window)
     assert strip.changes == []
     bench.undo()
     bench.undo()
+    judged(window)
     # Taking it back is an edit as well: what came better got worse again.
     assert any(c.way == "worse" for c in strip.changes)
 
@@ -52,15 +54,14 @@ def test_a_drag_is_one_edit_for_the_strip(window: MainWindow) -> None:
     spot = Spot("rear", "Lower left", "axle")
     first = {v.figure.key: v.reading("us") for v in bench.verdicts("rear")}
     drag(pane, spot, (0.0, -40.0), steps=12)
-    change = next(c for c in window.changes.changes if c.key == "anti_squat_axle_pct")
+    change = next(c for c in judged(window).changes.changes if c.key == "anti_squat_axle_pct")
     assert change.words.startswith(first["anti_squat_axle_pct"])
     assert change.words.endswith({v.figure.key: v.reading("us") for v in bench.verdicts("rear")}[change.key])
 
 
 def test_keys_walk_through_the_strip(window: MainWindow) -> None:
     window.bench.do(move_by(LOWER, 0.0, 0.0, 70.0))
-    window.repaint()
-    strip = window.changes
+    strip = judged(window).changes
     strip.setFocus()
     QTest.keyClick(strip, Qt.Key.Key_Right)
     QTest.keyClick(strip, Qt.Key.Key_Return)

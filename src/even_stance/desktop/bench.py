@@ -11,6 +11,7 @@ from even_stance.desktop.background import HAND
 from even_stance.desktop.buildwatch import BuildWatch
 from even_stance.desktop.document import Document, Outcome
 from even_stance.desktop.gapwatch import GapWatch
+from even_stance.desktop.judging import Judging
 from even_stance.desktop.logwatch import LogWatch
 from even_stance.desktop.selection import Along, PaperSize, Selection
 from even_stance.desktop.studies import Studies
@@ -61,6 +62,7 @@ class Bench(QObject):
         self._finders = finders
         self.paper_size: PaperSize = ""
         self.look_at = Selection.first(job)
+        self.judging = Judging(self)
         self.gaps = GapWatch(self)
         self.build = BuildWatch(self)
         self.log = LogWatch(self)
@@ -93,6 +95,7 @@ class Bench(QObject):
             self.waits = False
             self._pick_first_figure()
             self.selection_changed.emit()
+            self.judging.begin()
 
     def _pick_first_figure(self) -> None:
         """Keep to the number looked at while there is one, else turn to the first of the station that is open."""

@@ -38,9 +38,10 @@ class ChangeStrip(Painted):
         self._at = -1
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(f"{_HEAD}: nothing")
         self.setAccessibleDescription("Left and Right walk through the changes, Enter goes to one.")
         self.setMouseTracking(True)
-        bench.job_changed.connect(self.refresh)
+        bench.judging.done.connect(self.refresh)
         look.changed.connect(self.updateGeometry)
 
     def sizeHint(self) -> QSize:
@@ -50,7 +51,7 @@ class ChangeStrip(Painted):
     def refresh(self) -> None:
         """List what the last edit changed."""
         changes = self._bench.changes()
-        if changes == self.changes and self.accessibleName():
+        if changes == self.changes:
             return
         self.changes, self._at = changes, -1
         said = "; ".join(f"{c.way}: {change_words(c)}" for c in changes) or "nothing"

@@ -3,11 +3,12 @@
 from collections.abc import Sequence
 from typing import Protocol
 
-from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.document import Document
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.badge import draw_badge
 from even_stance.desktop.widgets.choosable import Choosable
@@ -162,7 +163,7 @@ class WorkOrder(QWidget):
     def __init__(self, bench: Bench, look: Look, stations: Sequence[Named]) -> None:
         super().__init__()
         self._bench = bench
-        self._document, self._due = bench.document, False
+        self._document: Document | None = None  # whose findings are shown
         self.setObjectName("page")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 8, 0, 8)
@@ -174,9 +175,10 @@ class WorkOrder(QWidget):
         column.addStretch(1)
         self.legend = Legend(look)
         column.addWidget(self.legend)
-        bench.job_changed.connect(self.refresh)
+        bench.judging.done.connect(self._judged)
         bench.selection_changed.connect(self.refresh)
         look.changed.connect(self.updateGeometry)
+        self.refresh()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """The legend gives its room to the stations where there is little."""
@@ -186,17 +188,15 @@ class WorkOrder(QWidget):
         self.legend.setVisible(self.height() >= least and not button.narrow)
 
     def refresh(self) -> None:
-        """Show the findings of the bench, and which station is open; those of another job once it is shown."""
-        if self._bench.document is not self._document and not self._bench.waits:
-            self._document, self._due = self._bench.document, True
-            QTimer.singleShot(0, self._find)
-        findings = None if self._bench.waits or self._due else self._bench.findings()
+        """Show the findings of the bench, those of another job once it is judged, and which station is open."""
+        known = self._bench.document is self._document and not self._bench.waits
+        findings = self._bench.findings() if known else None
         for key, button in self.buttons.items():
             here = key == self._bench.look_at.station
             button.show_findings(findings, here)
             # One stop for Tab: up and down go from station to station.
             button.setFocusPolicy(Qt.FocusPolicy.StrongFocus if here else Qt.FocusPolicy.ClickFocus)
 
-    def _find(self) -> None:
-        self._due = False
+    def _judged(self) -> None:
+        self._document = self._bench.document
         self.refresh()

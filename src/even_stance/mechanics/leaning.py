@@ -54,7 +54,7 @@ def ride_frequency(rate: Array, mass: float) -> Array:
     return frequency
 
 
-def roll_per_g(mass: float, arm: float, stiffness: float) -> float:
+def roll_per_g(mass: float, arm: float, stiffness: Array | float) -> Array:
     """How far a body rolls per g of side acceleration: m g h / (K - m g h).
 
     The second term is the weight that leans out with the body.
@@ -62,27 +62,29 @@ def roll_per_g(mass: float, arm: float, stiffness: float) -> float:
     Args:
         mass: sprung mass m, kg, shape ()
         arm: height of its center over the roll axis h, mm, shape ()
-        stiffness: of all axles together K, N times mm per rad, shape ()
+        stiffness: of all axles together K, N times mm per rad, shape (...)
 
     Returns:
-        The roll, rad, shape (); nan where the springs cannot hold it up.
+        The roll, rad, shape (...); nan where the springs cannot hold it up.
 
     Source: Gillespie, Fundamentals of Vehicle Dynamics, ch. 6, roll rate (W h1 / (K - W h1)).
     """
     moment = mass * G * arm
-    return moment / (stiffness - moment) if stiffness > moment else float("nan")
+    left = np.asarray(stiffness) - moment
+    roll: Array = moment / np.where(left > 0.0, left, np.nan)
+    return roll
 
 
 def transfer_per_g(
-    stiffness: Array, roll: float, sprung: Array, center: Array, unsprung: Array, wheel: Array, track: Array
+    stiffness: Array, roll: Array, sprung: Array, center: Array, unsprung: Array, wheel: Array, track: Array
 ) -> Array:
     """What goes from the inner to the outer tire of each axle per g of side acceleration.
 
     (K_i roll + W_i h_i + w_i r_i) / t_i: by the springs, through the roll center, and of the axle itself.
 
     Args:
-        stiffness: roll stiffness of each axle, N times mm per rad, shape (k,)
-        roll: of the body per g, rad, shape ()
+        stiffness: roll stiffness of each axle, N times mm per rad, shape (..., k)
+        roll: of the body per g, rad, shape (...)
         sprung: sprung mass on each axle, kg, shape (k,)
         center: roll center height of each axle, mm, shape (k,)
         unsprung: mass of each axle with its wheels, kg, shape (k,)
@@ -90,10 +92,10 @@ def transfer_per_g(
         track: of each axle, mm, shape (k,)
 
     Returns:
-        N, shape (k,).
+        N, shape (..., k).
 
     Source: Gillespie, Fundamentals of Vehicle Dynamics, ch. 6; Milliken, Race Car Vehicle Dynamics, ch. 18 (from
     memory).
     """
-    moved: Array = (stiffness * roll + sprung * G * center + unsprung * G * wheel) / track
+    moved: Array = (stiffness * np.asarray(roll)[..., None] + sprung * G * center + unsprung * G * wheel) / track
     return moved

@@ -193,32 +193,46 @@ def all_rides(vehicle: Vehicle) -> list[AxleRide]:
     return rides
 
 
-def leaning(vehicle: Vehicle, rides: list[AxleRide], stiffness: Array | None = None) -> CarRide:
+def leans(vehicle: Vehicle, rides: list[AxleRide], stiffness: Array) -> tuple[Array, Array, Array]:
+    """How a car leans on axles of these roll stiffnesses, many cars at once.
+
+    Args:
+        vehicle: the vehicle; rides: its axles, front to rear; stiffness: N mm per rad, shape (..., k)
+
+    Returns:
+        Roll per g, rad, shape (...), nan where the springs cannot hold the car up; what goes from the inner to the
+        outer tire of each axle, N per g, and when its inner one lifts, g, infinite: never, shape (..., k) each.
+    """
+    kg, arm = np.array([r.sprung_kg for r in rides]), roll_arm_mm(vehicle, rides)
+    axles = [r.axle for r in rides]
+    roll = roll_per_g(float(kg.sum()), arm, stiffness.sum(axis=-1))
+    transfer = transfer_per_g(
+        stiffness, roll, kg, np.array([r.roll_center_mm for r in rides]), np.array([a.unsprung_kg for a in axles]),
+        np.array([a.tire.loaded_radius_mm for a in axles]), np.array([a.track_mm for a in axles]),
+    )  # fmt: skip
+    loads = np.array([a.load_kg * G for a in axles])
+    lift = 0.5 * loads / np.where(transfer > 0.0, transfer, np.nan)
+    return roll, transfer, np.where(transfer <= 0.0, np.inf, lift)
+
+
+def leaning(vehicle: Vehicle, rides: list[AxleRide]) -> CarRide:
     """How a car leans on its axles.
 
     Args:
         vehicle: the vehicle; rides: its axles, front to rear.
-        stiffness: other roll stiffnesses than theirs, N mm per rad, shape (k,)
 
     Raises:
         InputError: the springs cannot hold the car up.
     """
-    own = np.array([r.stiffness for r in rides]) if stiffness is None else stiffness
-    kg, arm = np.array([r.sprung_kg for r in rides]), roll_arm_mm(vehicle, rides)
-    roll = roll_per_g(float(kg.sum()), arm, float(own.sum()))
+    own = np.array([r.stiffness for r in rides])
+    roll, transfer, lift = leans(vehicle, rides, own)
     if not np.isfinite(roll):
         raise InputError(
             "Roll stiffness", "is less than the car's weight needs to stand upright.",
             "Stiffer springs, a sway bar, or springs farther apart.",
         )  # fmt: skip
-    axles = [r.axle for r in rides]
-    transfer = transfer_per_g(
-        own, roll, kg, np.array([r.roll_center_mm for r in rides]), np.array([a.unsprung_kg for a in axles]),
-        np.array([a.tire.loaded_radius_mm for a in axles]), np.array([a.track_mm for a in axles]),
-    )  # fmt: skip
-    loads = np.array([a.load_kg * G for a in axles])
-    lift = 0.5 * loads / np.where(transfer > 0.0, transfer, np.nan)
-    still = float(kg.sum()) * G * arm
+    axles, arm = [r.axle for r in rides], roll_arm_mm(vehicle, rides)
+    still = sum(r.sprung_kg for r in rides) * G * arm
     return CarRide(
         float(np.degrees(roll)),
         100.0 * float(own[0] / own.sum()),
@@ -226,7 +240,7 @@ def leaning(vehicle: Vehicle, rides: list[AxleRide], stiffness: Array | None = N
         {a.key: float(n) for a, n in zip(axles, transfer, strict=True)},
         arm,
         100.0 * still / (float(own.sum()) - still),
-        {a.key: float(n) for a, n in zip(axles, loads, strict=True)},
+        {a.key: a.load_kg * G for a in axles},
     )
 
 

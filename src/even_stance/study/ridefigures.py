@@ -13,7 +13,7 @@ from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers
 from even_stance.study.beamsprings import beam_springs
 from even_stance.study.figures import AxleStudy, Figure
-from even_stance.study.ride import AxleRide, axle_ride, leaning
+from even_stance.study.ride import AxleRide, axle_ride, leaning, leans
 from even_stance.study.sensitivity import Input, Slopes
 from even_stance.study.springs import bare_vehicle, bind_mm, ends_mm, ride_answers, run_of
 from even_stance.study.springunits import Ends, Unit, unit_of, units_of, upper_closes
@@ -98,17 +98,26 @@ def _sits(vehicle: Vehicle) -> tuple[tuple[str, float], ...] | str:
     return tuple((a.key, -0.5 * sum(found.travel(a.key))) for a in vehicle.axles)
 
 
-def car_values(vehicle: Vehicle, rides: list[AxleRide], stiffness: Array | None = None) -> dict[str, float]:
-    """What is judged of the whole car: roll per g, share of it in front, and when the first inside wheel lifts."""
+def car_values(vehicle: Vehicle, rides: list[AxleRide], stiffness: Array | None = None) -> dict[str, Array]:
+    """What is judged of the whole car: roll per g, share of it in front, and when the first inside wheel lifts.
+
+    Args:
+        vehicle: the vehicle; rides: its axles; stiffness: others than theirs, N mm per rad, shape (n, k)
+
+    Returns:
+        Values, shape (n,), or () of the car as it is, nan where there is none; nothing where weights do not tell how
+        high the sprung mass is.
+    """
+    own = np.array([r.stiffness for r in rides]) if stiffness is None else stiffness
     try:
-        car = leaning(vehicle, rides, stiffness)
+        roll, _, lift = leans(vehicle, rides, own)
     except InputError:
         return {}
-    first = min(car.lift_g.values())
+    stands, first = np.isfinite(roll), lift.min(axis=-1)
     return {
-        "roll_per_g_deg": car.roll_deg,
-        "roll_share_pct": car.front_share_pct,
-        "inside_lift_g": first if np.isfinite(first) else float("nan"),
+        "roll_per_g_deg": np.degrees(roll),
+        "roll_share_pct": 100.0 * own[..., 0] / np.where(stands, own.sum(axis=-1), np.nan),
+        "inside_lift_g": np.where(stands & np.isfinite(first), first, np.nan),
     }
 
 
@@ -194,13 +203,12 @@ def _carried(vehicle: Vehicle, axle: Axle) -> tuple[dict[str, float], dict[str, 
     sits = _sits(vehicle)
     if not isinstance(sits, str):
         values["sits_off_mm"] = dict(sits)[axle.key]
-    values |= car_values(vehicle, rides)
-    if "inside_lift_g" in values:
+    values |= {key: float(value) for key, value in car_values(vehicle, rides).items()}
+    if np.isfinite(values.get("inside_lift_g", np.nan)):
         lifts = leaning(vehicle, rides).lift_g
         first = min(lifts, key=lambda k: lifts[k])
-        notes["inside_lift_g"] = f"the {first} first, " + ", ".join(
-            f"{k} {g:.1f} g" for k, g in lifts.items() if k != first
-        )
+        others = [f"{k} {g:.1f} g" if np.isfinite(g) else f"{k} never" for k, g in lifts.items() if k != first]
+        notes["inside_lift_g"] = ", ".join((f"the {first} first", *others))
     return values, notes
 
 
@@ -264,11 +272,11 @@ def _with_cg(
     change: dict[str, float] = {}
     if rides is not None:
         step = 5.0
-        both = [
+        high, low = (
             car_values(vehicle.model_copy(update={"cg_height_mm": vehicle.cg_height_mm + s * step}), rides)
             for s in (1.0, -1.0)
-        ]
-        change = {k: (both[0][k] - both[1].get(k, np.nan)) / (2.0 * step) for k in both[0]}
+        )
+        change = {k: float(high[k] - low[k]) / (2.0 * step) for k in high.keys() & low.keys()}
     for key, column in columns.items():
         slope = change.get(key, 0.0)
         column.append(slope if np.isfinite(slope) else 0.0)
@@ -315,7 +323,5 @@ def _ride_slopes(
         stiff = np.tile([r.stiffness for r in rides], (len(changed), 1))
         here = next(i for i, r in enumerate(rides) if r.axle.key == ride.axle.key)
         stiff[:, here] = roll_stiffness(changed, ride.axle.track_mm)
-        each = [car_values(vehicle, rides, row) for row in stiff]
-        for key in ("roll_per_g_deg", "roll_share_pct", "inside_lift_g"):
-            found[key] = _central(np.array([e.get(key, np.nan) for e in each]))
+        found |= {key: _central(each) for key, each in car_values(vehicle, rides, stiff).items()}
     return found
