@@ -1,8 +1,13 @@
-"""What can be seen of a page without eyes: cut words, things that lie over one another, small type and small targets."""
+"""What can be seen of a page without eyes: cut words, things that lie over one another, small type and small targets, and
+words that hardly stand out from what is behind them.
+"""
 
 from collections.abc import Iterator
 
-from PyQt6.QtCore import QRect, Qt
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QPoint, QRect, Qt
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractScrollArea,
@@ -21,6 +26,7 @@ from even_stance.desktop.taborder import in_order
 from even_stance.desktop.window import MainWindow
 
 LEAST_TYPE_PX, LEAST_TARGET_PX = 12, 24
+LEAST_CONTRAST = 4.5  # WCAG 2.1, 1.4.3, of text
 
 
 def _where(widget: QWidget) -> str:
@@ -87,6 +93,44 @@ def too_small(window: QWidget) -> Iterator[str]:
             yield f"{_where(widget)} is {widget.width()} x {widget.height()} px"
 
 
+def luminance(colors: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Relative luminance of colors, red, green and blue from 0 to 1 last (WCAG 2.1, its definition)."""
+    linear = np.where(colors <= 0.04045, colors / 12.92, ((colors + 0.055) / 1.055) ** 2.4)
+    found: NDArray[np.float64] = linear @ np.array([0.2126, 0.7152, 0.0722])
+    return found
+
+
+def _pixels(window: QWidget) -> NDArray[np.uint8]:
+    """The window as it is drawn, red, green and blue last."""
+    image = window.grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
+    bits = image.constBits()
+    assert bits is not None
+    rows = np.frombuffer(bytes(bits.asarray(image.sizeInBytes())), dtype=np.uint8)
+    return rows.reshape(image.height(), image.bytesPerLine() // 4, 4)[:, : image.width(), 2::-1]
+
+
+def faint_words(window: QWidget) -> Iterator[str]:
+    """Words less than 4.5 to 1 from what is behind them, as they are drawn; of those that can be used just now."""
+    drawn = _pixels(window)
+    for widget in in_order(window):
+        words = widget.text() if isinstance(widget, QLabel | QAbstractButton | QLineEdit) else ""
+        seen = widget.visibleRegion().boundingRect()
+        if not words.strip() or not widget.isEnabled() or seen.height() < widget.height() - 2:
+            continue
+        at = QRect(widget.mapTo(window, QPoint(0, 0)) + seen.topLeft(), seen.size())
+        if not isinstance(widget, QLabel):  # edges are no words, nor are boxes to tick
+            at = at.adjusted(26 if isinstance(widget, QCheckBox) else 4, 4, -4, -4)
+        part = drawn[max(at.top(), 0) : at.bottom() + 1, max(at.left(), 0) : at.right() + 1].reshape(-1, 3)
+        if not part.size:
+            continue
+        each, count = np.unique(part, axis=0, return_counts=True)
+        light = luminance(each / 255.0)
+        behind = light[count.argmax()]
+        best = float(((np.maximum(light, behind) + 0.05) / (np.minimum(light, behind) + 0.05)).max())
+        if best < LEAST_CONTRAST:
+            yield f"{_where(widget)} stands out by {best:.1f} to 1"
+
+
 def out_of_reach(window: MainWindow) -> Iterator[str]:
     """What sticks out of the window and cannot be scrolled to."""
     frame = window.rect()
@@ -111,7 +155,7 @@ def sideways(window: MainWindow) -> Iterator[str]:
 
 def faults(window: MainWindow) -> list[str]:
     """All of it for what is shown just now."""
-    return [*cut_words(window), *overlaps(window), *too_small(window), *out_of_reach(window)]
+    return [*cut_words(window), *overlaps(window), *too_small(window), *out_of_reach(window), *faint_words(window)]
 
 
 def every_page(window: MainWindow) -> Iterator[str]:

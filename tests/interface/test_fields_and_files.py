@@ -4,7 +4,6 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
-from even_stance.desktop.colors import PALETTES
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
 from even_stance.desktop.widgets.fields import (
@@ -225,26 +224,6 @@ def test_looks_and_scales(window: MainWindow, tmp_path: Path) -> None:
     assert window.look.percent == 150
     (tmp_path / "look.json").write_text("{broken")
     assert Settings(tmp_path / "look.json").recall() is None
-
-
-@pytest.mark.parametrize("name", PALETTES)
-def test_text_contrast_is_aa(name: str) -> None:
-    """WCAG 2.1, 1.4.3: 4.5 to 1 for text; relative luminance by its definition."""
-    colors = PALETTES[name]  # type: ignore[index]
-
-    def luminance(color: str) -> float:
-        parts = [int(color[i : i + 2], 16) / 255 for i in (1, 3, 5)]
-        r, g, b = (p / 12.92 if p <= 0.04045 else ((p + 0.055) / 1.055) ** 2.4 for p in parts)
-        return 0.2126 * r + 0.7152 * g + 0.0722 * b
-
-    def contrast(a: str, b: str) -> float:
-        low, high = sorted((luminance(a), luminance(b)))
-        return (high + 0.05) / (low + 0.05)
-
-    for paper in (colors.page, colors.sheet, colors.floor):
-        for ink in (colors.ink, colors.faint, colors.accent, colors.alarm):
-            assert contrast(ink, paper) >= 4.5, (ink, paper)
-    assert contrast(colors.on_accent, colors.accent) >= 4.5
 
 
 def test_everything_one_can_operate_has_an_accessible_name(window: MainWindow) -> None:

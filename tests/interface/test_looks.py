@@ -1,5 +1,6 @@
 """What can be checked of looks without eyes: contrast, names for screen readers, and words that fit their buttons."""
 
+import numpy as np
 import pytest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -15,19 +16,14 @@ from PyQt6.QtWidgets import (
 from even_stance.desktop.colors import PALETTES
 from even_stance.desktop.window import MainWindow
 from tests.interface.conftest import Open
-
-
-def _luminance(code: str) -> float:
-    """Relative luminance (WCAG 2.1, definition of relative luminance)."""
-    parts = [int(code[i : i + 2], 16) / 255 for i in (1, 3, 5)]
-    linear = [p / 12.92 if p <= 0.03928 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
-    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+from tests.reach import luminance
 
 
 def _contrast(one: str, other: str) -> float:
     """Contrast ratio (WCAG 2.1, definition of contrast ratio)."""
-    light, dark = sorted((_luminance(one), _luminance(other)), reverse=True)
-    return (light + 0.05) / (dark + 0.05)
+    colors = np.array([[int(code[i : i + 2], 16) / 255 for i in (1, 3, 5)] for code in (one, other)])
+    dark, light = sorted(luminance(colors).tolist())
+    return float((light + 0.05) / (dark + 0.05))
 
 
 def test_contrast_of_the_extremes_is_that_of_the_standard() -> None:
