@@ -100,13 +100,13 @@ def luminance(colors: NDArray[np.float64]) -> NDArray[np.float64]:
     return found
 
 
-def _pixels(window: QWidget) -> NDArray[np.uint8]:
-    """The window as it is drawn, red, green and blue last."""
+def _pixels(window: QWidget) -> NDArray[np.uint32]:
+    """The window as it is drawn, a color a pixel: red, green and blue of a byte each."""
     image = window.grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
     bits = image.constBits()
     assert bits is not None
-    rows = np.frombuffer(bytes(bits.asarray(image.sizeInBytes())), dtype=np.uint8)
-    return rows.reshape(image.height(), image.bytesPerLine() // 4, 4)[:, : image.width(), 2::-1]
+    rows = np.frombuffer(bytes(bits.asarray(image.sizeInBytes())), dtype=np.uint32) & 0xFFFFFF
+    return rows.reshape(image.height(), -1)[:, : image.width()]
 
 
 def faint_words(window: QWidget) -> Iterator[str]:
@@ -120,11 +120,11 @@ def faint_words(window: QWidget) -> Iterator[str]:
         at = QRect(widget.mapTo(window, QPoint(0, 0)) + seen.topLeft(), seen.size())
         if not isinstance(widget, QLabel):  # edges are no words, nor are boxes to tick
             at = at.adjusted(26 if isinstance(widget, QCheckBox) else 4, 4, -4, -4)
-        part = drawn[max(at.top(), 0) : at.bottom() + 1, max(at.left(), 0) : at.right() + 1].reshape(-1, 3)
+        part = drawn[max(at.top(), 0) : at.bottom() + 1, max(at.left(), 0) : at.right() + 1]
         if not part.size:
             continue
-        each, count = np.unique(part, axis=0, return_counts=True)
-        light = luminance(each / 255.0)
+        each, count = np.unique(part, return_counts=True)
+        light = luminance(np.stack((each >> 16, each >> 8 & 0xFF, each & 0xFF), axis=-1) / 255.0)
         behind = light[count.argmax()]
         best = float(((np.maximum(light, behind) + 0.05) / (np.minimum(light, behind) + 0.05)).max())
         if best < LEAST_CONTRAST:

@@ -50,7 +50,7 @@ def _spoiled(data: Any, path: tuple[Any, ...], by: Any) -> Any:
 
 @pytest.mark.parametrize("number", range(5))
 def test_what_the_schema_refuses_the_reader_refuses(number: int) -> None:
-    """300 jobs, each with one value spoiled: whatever the schema will not have is refused, and what it has is read but
+    """150 jobs, each with one value spoiled: whatever the schema will not have is refused, and what it has is read but
     for rules between several fields, which no schema can say."""
     data = json.loads(dump_job(demo_jobs()[number]))
     assert VALID.is_valid(data)
@@ -58,7 +58,7 @@ def test_what_the_schema_refuses_the_reader_refuses(number: int) -> None:
     rng = np.random.default_rng(number)
     wrong: list[tuple[Any, ...]] = []
     between = 0
-    for i in rng.choice(len(places), 60, replace=False).tolist():
+    for i in rng.choice(len(places), 30, replace=False).tolist():
         for by in ("a word that fits nowhere", -1e12, None, "one more", [7]):
             spoiled = _spoiled(data, places[i], by)
             try:
@@ -71,4 +71,4 @@ def test_what_the_schema_refuses_the_reader_refuses(number: int) -> None:
                 wrong.append((*places[i], by))
             between += allowed and not read
     assert wrong == []
-    assert between <= 30  # of 300: spots that must be there, holes that must hold the mount, and the like
+    assert between <= 15  # of 150: spots that must be there, holes that must hold the mount, and the like

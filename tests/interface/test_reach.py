@@ -13,7 +13,7 @@ import pytest
 from colorspacious import cspace_convert, deltaE
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit, QWidget
+from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QWidget
 
 from even_stance.desktop.app import of_the_system
 from even_stance.desktop.colors import PALETTES
@@ -24,7 +24,7 @@ from even_stance.desktop.taborder import in_order, takes_tab
 from even_stance.desktop.window import MainWindow
 from even_stance.study.styles import banding_of
 from tests.interface.conftest import Open
-from tests.reach import faults, looked_over, overlaps, too_small
+from tests.reach import faint_words, faults, looked_over, overlaps, too_small
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 
@@ -54,6 +54,13 @@ def test_the_look_over_finds_what_is_wrong(window: MainWindow) -> None:
     assert list(too_small(window))
     window.rail.ride.setGeometry(window.rail.left.geometry())
     assert list(overlaps(window))
+    pale = QLabel("Hardly there", window.header)
+    pale.setStyleSheet("color: #d8d4c8; background: #fbfaf6")
+    pale.setGeometry(300, 6, 120, 24)
+    pale.show()
+    assert any("Hardly there" in found for found in faint_words(window))
+    pale.setStyleSheet("color: #202020; background: #fbfaf6")
+    assert not any("Hardly there" in found for found in faint_words(window))
 
 
 def test_gloves_make_everything_that_is_pressed_large(window: MainWindow) -> None:
