@@ -115,7 +115,8 @@ def faint_words(window: QWidget) -> Iterator[str]:
     for widget in in_order(window):
         words = widget.text() if isinstance(widget, QLabel | QAbstractButton | QLineEdit) else ""
         seen = widget.visibleRegion().boundingRect()
-        if not words.strip() or not widget.isEnabled() or seen.height() < widget.height() - 2:
+        cut = seen.height() < widget.height() - 2 or seen.width() < widget.width() - 2  # half scrolled out of sight
+        if not words.strip() or not widget.isEnabled() or cut:
             continue
         at = QRect(widget.mapTo(window, QPoint(0, 0)) + seen.topLeft(), seen.size())
         if not isinstance(widget, QLabel):  # edges are no words, nor are boxes to tick

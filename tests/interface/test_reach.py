@@ -24,7 +24,7 @@ from even_stance.desktop.taborder import in_order, takes_tab
 from even_stance.desktop.window import MainWindow
 from even_stance.study.styles import banding_of
 from tests.interface.conftest import Open
-from tests.reach import faint_words, faults, looked_over, overlaps, too_small
+from tests.reach import every_page, faint_words, faults, looked_over, overlaps, too_small
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 
@@ -40,6 +40,16 @@ def test_no_page_cuts_a_word_or_outgrows_its_screen(
     window = open_window(number)
     window.bench.select_axle("rear")
     assert looked_over(window, look, percent, size) == []
+
+
+def test_a_scale_chosen_later_is_as_good_as_one_begun_with(open_window: Open) -> None:
+    """Pages that were made large are small again: nothing keeps the room that it was given then."""
+    window = open_window(0)
+    window.bench.select_axle("rear")
+    window.set_look("paper", 200)
+    for _ in every_page(window):
+        pass
+    assert looked_over(window, "night", 100, (1280, 800)) == []
 
 
 def test_the_look_over_finds_what_is_wrong(window: MainWindow) -> None:

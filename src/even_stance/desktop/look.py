@@ -3,7 +3,7 @@
 from functools import cache
 from importlib.resources import as_file, files
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontDatabase
 from PyQt6.QtWidgets import QApplication
 
@@ -49,6 +49,8 @@ class Look(QObject):
             return
         style = ShopStyle(*wanted)
         app.setFont(style.font())
+        # Boxes to choose from forget how narrow they can be with the style, not with the type: that has to come first.
+        app.sendPostedEvents(None, QEvent.Type.ApplicationFontChange.value)
         app.setPalette(style.colors())
         app.setStyle(style)
 

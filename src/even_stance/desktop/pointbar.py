@@ -4,6 +4,7 @@ from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QMenu, QToolButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.bracketslip import BracketSlip
 from even_stance.desktop.holding import held_spots, step_hole
 from even_stance.desktop.look import Look
@@ -29,7 +30,7 @@ class PointBar(QWidget):
         row.setSpacing(8)
         self.which = QComboBox()
         self.which.setAccessibleName("Point")
-        self.which.setMinimumWidth(look.px(70))
+        bound(self.which, look.percent, wide=(70, None))
         self.which.activated.connect(lambda i: bench.select_spot(held_spots(bench)[i]))
         self.ahead = LengthField(bench, "Ahead of this axle", lambda v: self._move(0, v))
         self.out = LengthField(bench, "Left of centerline", lambda v: self._move(1, v))

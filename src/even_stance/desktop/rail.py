@@ -7,6 +7,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWh
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QSlider, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.steerline import SteerControls
 from even_stance.desktop.widgets.cycling import CYCLE_FRAMES, CYCLE_MS, there_and_back
@@ -301,7 +302,7 @@ class Rail(QWidget):
             label.setProperty("role", "faint")
             label.setBuddy(field)
             column.addWidget(label)
-            field.setMaximumWidth(self._look.px(96))
+            bound(field, self._look.percent, wide=(None, 96))
             column.addWidget(field)
             column.addStretch(1)
             row.addLayout(column)
@@ -311,7 +312,7 @@ class Rail(QWidget):
             column = QVBoxLayout()
             column.addStretch(1)
             column.addWidget(words)
-            widget.setMaximumWidth(self._look.px(wide))
+            bound(widget, self._look.percent, wide=(None, wide))
             column.addWidget(widget)
             column.addStretch(1)
             row.addLayout(column)

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSize
+from PyQt6.QtCore import QSize, QTimer
 from PyQt6.QtWidgets import QWidget
 
 if TYPE_CHECKING:
@@ -30,6 +30,9 @@ class Room:
 
     def __init__(self, window: "MainWindow") -> None:
         self._window = window
+        self._again = QTimer(window)
+        self._again.setSingleShot(True)
+        self._again.timeout.connect(self._fit)
 
     def smallest(self) -> QSize:
         """The smallest window: the stations as a strip, vials and page in turns, and a page that scrolls."""
@@ -40,7 +43,11 @@ class Room:
         return QSize(wide, header.height() + middle + w.rail.height())
 
     def fit(self) -> None:
-        """Give every column what it can have."""
+        """Give every column what it can have: now, and once all that is shown has said how much it needs."""
+        self._fit()
+        self._again.start(0)
+
+    def _fit(self) -> None:
         w, px = self._window, self._window.look.px
         wide, page = w.width(), w.stack.minimumSizeHint().width()
         beside = wide >= px(_STRIP_WIDTH) + px(_VIALS_WIDTH) + page

@@ -7,6 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words, plain_tip
 from even_stance.desktop.widgets.sketch import Sketch
@@ -45,7 +46,7 @@ class StartPanel(QWidget):
         outer.addLayout(column, 6)
         outer.addStretch(1)
         self.picture = Sketch(look, "A made-up car on its links")
-        self.picture.setMinimumHeight(look.px(150))
+        bound(self.picture, look.percent, high=(150, None))
         column.addWidget(self.picture, 3)
         self._drawn = False
         head = PlainLabel("Even Stance")
@@ -58,7 +59,7 @@ class StartPanel(QWidget):
         for i, (key, title, words) in enumerate(_WAYS):
             button = QPushButton(title)
             button.setProperty("main", "true" if key == "new" else "false")
-            button.setMinimumHeight(look.px(48))
+            bound(button, look.percent, high=(48, None))
             button.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
             button.setAccessibleDescription(words)
             said = faint_words(words)

@@ -30,6 +30,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from even_stance.desktop.bounds import hold
 from even_stance.desktop.colors import LookName
 from even_stance.desktop.strokes import EDGE, Strokes
 
@@ -121,8 +122,6 @@ class ShopStyle(QProxyStyle):
         palette.setColor(role.PlaceholderText, self._strokes.color("ink", 140))
         return palette
 
-    # What a widget is like before it is first shown
-
     def polish(self, what: QWidget | QApplication | QPalette) -> QPalette | None:  # type: ignore[override]
         """Fonts, inks and grounds, by what a widget says it is."""
         if isinstance(what, QPalette):
@@ -136,8 +135,10 @@ class ShopStyle(QProxyStyle):
             what.setFont(self.font(_SMALL))
         elif isinstance(what, QScrollArea):
             what.setFrameShape(QFrame.Shape.NoFrame)
-        if isinstance(what, QWidget) and what.objectName() in ("strip", "note"):
-            what.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        if isinstance(what, QWidget):
+            hold(what, self.worn[1])
+            if what.objectName() in ("strip", "note"):
+                what.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         return None
 
     def _word(self, label: QLabel) -> None:

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QTableWidget, QTableWidget
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.saving import save_paper
 from even_stance.desktop.widgets.fields import Labeled, PlainField
@@ -64,7 +65,7 @@ class CountPage(QWidget):
         column.addLayout(row)
         column.addWidget(group_head("The same for every variant"))
         self.variants = plain_table(_VARIANTS, "Variants, counted", wide=0)
-        self.variants.setMaximumHeight(look.px(120))
+        bound(self.variants, look.percent, high=(None, 120))
         column.addWidget(self.variants, 1)
         bench.build.changed.connect(self.refresh)
 

@@ -4,6 +4,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QLinearGradient, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.judgement.build import spare_words
 from even_stance.study.cutlist import CutEnd, CutPiece
@@ -24,7 +25,7 @@ class PartPicture(QWidget):
         self._words = ""
         self.setAccessibleName("Part drawing")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(look.px(232))
+        bound(self, look.percent, high=(232, None))
         look.changed.connect(self.update)
 
     def sizeHint(self) -> QSize:

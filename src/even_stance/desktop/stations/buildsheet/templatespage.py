@@ -6,6 +6,7 @@ import numpy as np
 from PyQt6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QListWidget, QPushButton, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
 from even_stance.desktop.saving import save_made
@@ -47,8 +48,7 @@ class TemplatesPage(QWidget):
         top = QHBoxLayout()
         self.list = QListWidget()
         self.list.setAccessibleName("Templates")
-        self.list.setMinimumWidth(look.px(210))
-        self.list.setMaximumWidth(look.px(290))
+        bound(self.list, look.percent, wide=(210, 290))
         self.list.currentRowChanged.connect(lambda _: self._show())
         top.addWidget(self.list)
         middle = QVBoxLayout()

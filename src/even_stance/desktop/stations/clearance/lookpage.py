@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.stations.clearance.held import HeldPair
 from even_stance.desktop.stations.clearance.loupe import Loupe, cut_is_there
@@ -167,7 +168,7 @@ class LookPage(QWidget):
         self.list = GapTable(self._bench, self._held)
         row.addWidget(self.list, 1)
         self.map = GapMapView(self._look)
-        self.map.setMaximumWidth(self._look.px(270))
+        bound(self.map, self._look.percent, wide=(None, 270))
         self.map.picked.connect(self._go)
         row.addWidget(self.map)
         return row
@@ -194,7 +195,7 @@ class LookPage(QWidget):
         state.addWidget(self.words, 1)
         self.bar = QProgressBar()
         self.bar.setAccessibleName("How far the search is")
-        self.bar.setMaximumWidth(self._look.px(150))
+        bound(self.bar, self._look.percent, wide=(None, 150))
         self.bar.setTextVisible(False)
         state.addWidget(self.bar)
         self.stop = QPushButton("Stop")

@@ -5,6 +5,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.study.clearances import Gap
 from even_stance.study.gapmaps import GapMap
@@ -28,7 +29,7 @@ class GapMapView(QWidget):
         self._wanted, self._now, self._units = 12.7, (0.0, 0.0), "us"
         self.setAccessibleName("Gap over the travel of both wheels")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(look.px(180), look.px(150))
+        bound(self, look.percent, (180, None), (150, None))
         look.changed.connect(self.update)
 
     def sizeHint(self) -> QSize:

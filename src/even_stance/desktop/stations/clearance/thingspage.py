@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.stations.clearance.fileasker import FileAsker
@@ -61,7 +62,7 @@ class ThingsPage(SteppedPage):
         self.table = plain_table(_COLUMNS, "Things on the car", wide=0)
         self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
         self.table.itemSelectionChanged.connect(self._picked)
-        self.table.setMinimumHeight(self._look.px(150))
+        bound(self.table, self._look.percent, high=(150, None))
         column.addWidget(self.table, 1)
         yield
         below = QHBoxLayout()
@@ -112,7 +113,7 @@ class ThingsPage(SteppedPage):
         self.points = QPlainTextEdit()
         self.points.setTabChangesFocus(True)
         self.points.setAccessibleName("Points, one a line: ahead, left, up")
-        self.points.setMaximumHeight(self._look.px(96))
+        bound(self.points, self._look.percent, high=(None, 96))
         self.points.setTabChangesFocus(True)
         self.points_label = Labeled(self._bench, "Points, one a line: ahead, left, up", self.points)
         self.take_points = QPushButton("Take these points")

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QV
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.changestrip import change_words
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, NumberField, PlainField
@@ -53,13 +54,13 @@ class AnglesPage(QWidget):
         self.table = plain_table(
             ("Joint", "Angle in space", "In side view", "In plan", "Worst over travel"), "Joints", wide=0
         )
-        self.table.setFixedHeight(look.px(132))
+        bound(self.table, look.percent, high=132)
         column.addWidget(self.table)
         row = QHBoxLayout()
         row.addWidget(group_head("Ways to make both ends alike"))
         row.addStretch(1)
         self.turned = DegreeField(bench, "Turn the pinion nose up by", self._turn)
-        self.turned.setMaximumWidth(look.px(90))
+        bound(self.turned, look.percent, wide=(None, 90))
         self._label = Labeled(bench, "Turn the pinion nose up by", self.turned, "deg")
         row.addWidget(self._label)
         column.addLayout(row)

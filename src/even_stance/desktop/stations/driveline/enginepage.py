@@ -5,6 +5,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPo
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QSizePolicy, QSlider, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
@@ -161,16 +162,16 @@ class EnginePage(QWidget):
         top.addWidget(self.out)
         column.addLayout(top)
         self.sketch = Sketch(look, "Engine and gearbox from the left")
-        self.sketch.setMinimumHeight(look.px(120))
+        bound(self.sketch, look.percent, high=(120, None))
         column.addWidget(self.sketch, 3)
         row = QHBoxLayout()
         row.addWidget(group_head("Raise the tail"))
         self.tail = LengthField(bench, "Tail raised by", lambda mm: bench.do(raise_tail(mm)))
-        self.tail.setMaximumWidth(look.px(110))
+        bound(self.tail, look.percent, wide=(None, 110))
         row.addWidget(self.tail)
         row.addWidget(group_head("engine mounts"))
         self.mounts = LengthField(bench, "Engine mounts raised by", lambda mm: bench.do(raise_mounts(mm)))
-        self.mounts.setMaximumWidth(look.px(110))
+        bound(self.mounts, look.percent, wide=(None, 110))
         row.addWidget(self.mounts)
         self.follows = PlainLabel()
         self.follows.setProperty("role", "faint")
@@ -183,7 +184,7 @@ class EnginePage(QWidget):
         self.table = plain_table(
             ("Point", "Clears", "As taped", "Now", "Wanted", "Tail may go to"), "Gaps of marked points", wide=0
         )
-        self.table.setMinimumHeight(look.px(110))
+        bound(self.table, look.percent, high=(110, None))
         column.addWidget(self.table, 3)
         column.addLayout(self._new_mark())
 

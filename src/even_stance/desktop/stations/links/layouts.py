@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QScroll
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.idlework import IdleWork
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.choosable import Choosable
@@ -128,7 +129,7 @@ class LayoutChooser(QScrollArea):
         column.addLayout(self._cards(self.laterals))
         column.addWidget(self._head("Side by side on this axle", "The other members as they are now."))
         self.table = plain_table(_COLUMNS, "Lateral devices compared")
-        self.table.setMinimumHeight(look.px(230))
+        bound(self.table, look.percent, high=(230, None))
         column.addWidget(self.table)
         for base, card in self.bases.items():
             card.chosen.connect(partial(self._choose_base, base))

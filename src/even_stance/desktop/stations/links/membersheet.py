@@ -6,6 +6,7 @@ from math import dist
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.emptied import emptied
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField, StiffnessField
@@ -43,8 +44,8 @@ class EndRow:
         self.bolt.activated.connect(lambda _: self._change(bolt=self.bolt.currentData()))
         self.swing = DegreeField(bench, f"Swing at the {name}", lambda v: self._change(misalignment_limit_deg=v))
         self.stiffness = StiffnessField(bench, f"Stiffness at the {name}", lambda v: self._change(stiffness_n_mm=v))
-        self.swing.setFixedWidth(look.px(64))
-        self.stiffness.setFixedWidth(look.px(96))
+        bound(self.swing, look.percent, wide=64)
+        bound(self.stiffness, look.percent, wide=96)
         self.name = PlainLabel(name)
         self.widgets = (self.name, self.joint, self.bolt, self.swing, self.stiffness)
 

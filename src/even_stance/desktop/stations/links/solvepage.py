@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QMenu, QPushBut
 
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import Scrolled
 from even_stance.desktop.stations.links.askbar import WISH_FIELDS
@@ -184,7 +185,7 @@ class SolvePage(QWidget):
                 self._free_grid.addWidget(box, i, 1 + axis)
                 self.boxes[spot, axis] = box
             room = LengthField(self._bench, f"{name}: how far each way", partial(self._make_room, spot))
-            room.setFixedWidth(self._look.px(64))
+            bound(room, self._look.percent, wide=64)
             room.complaint = self._complain
             self._free_grid.addWidget(room, i, 4)
             self.rooms[spot] = room
@@ -198,7 +199,7 @@ class SolvePage(QWidget):
         box.setChecked(key in self.targets)
         should = "may be at most" if wish.at_most else "should be"
         field = WISH_FIELDS[wish.unit](self._bench, f"{wish.title} {should}", partial(self._ask, key))
-        field.setFixedWidth(self._look.px(92))
+        bound(field, self._look.percent, wide=92)
         field.complaint = self._complain
         for j, widget in enumerate((box, field)):
             self._ask_grid.addWidget(widget, row, j)

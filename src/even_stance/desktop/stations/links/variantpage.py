@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
 
 from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.changestrip import change_words
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled
@@ -70,7 +71,7 @@ class VariantPage(QWidget):
         ):
             field.setAccessibleName(title)
             field.setPlaceholderText(hint)
-            field.setMaximumHeight(look.px(72))
+            bound(field, look.percent, high=(None, 72))
             label = PlainLabel(title)
             label.setProperty("role", "faint")
             right.addWidget(label)

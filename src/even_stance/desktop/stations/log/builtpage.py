@@ -7,6 +7,7 @@ import numpy as np
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QTableWidget, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
@@ -56,7 +57,7 @@ class BuiltPage(QWidget):
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         self.sketch = Sketch(look, "Design and built car")
-        self.sketch.setMinimumHeight(look.px(150))
+        bound(self.sketch, look.percent, high=(150, None))
         column.addWidget(self.sketch, 5)
         head = QHBoxLayout()
         head.addWidget(group_head("Design (green) against built; arrows eight times as long"), 1)
@@ -76,7 +77,7 @@ class BuiltPage(QWidget):
         column.addWidget(self.ways, 4)
         for table, high in ((self.table, 100), (self.ways, 110)):  # both are seen at once, and grow with the window
             table.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
-            table.setMinimumHeight(look.px(high))
+            bound(table, look.percent, high=(high, None))
         row = QHBoxLayout()
         self.take = QPushButton("Done so: write it down")
         self.take.setProperty("main", "true")
@@ -103,10 +104,12 @@ class BuiltPage(QWidget):
         row.addWidget(Labeled(bench, "Readings are", self.stage))
         self.point = QComboBox()
         self.point.setAccessibleName("What was measured")
+        self.point.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.point.setMinimumContentsLength(18)
         self.point.activated.connect(lambda _: self._point_chosen())
         row.addWidget(Labeled(bench, "What was measured", self.point), 2)
         self.fields = {a: LengthField(bench, f"Measured, {a}", partial(self._set, a)) for a in _AXES}
-        titles = {"ahead": "Ahead of the axle", "left": "Left of the middle", "up": "Above the floor"}
+        titles = {"ahead": "Ahead of axle", "left": "Left", "up": "Above floor"}
         self.labels = [Labeled(bench, titles[a], f, "length") for a, f in self.fields.items()]
         for labeled in self.labels:
             row.addWidget(labeled, 1)

@@ -2,9 +2,10 @@
 
 from collections.abc import Iterator, Sequence
 
-from PyQt6.QtWidgets import QGridLayout, QPushButton, QTableWidget, QVBoxLayout
+from PyQt6.QtWidgets import QGridLayout, QHeaderView, QPushButton, QTableWidget, QVBoxLayout
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
@@ -16,6 +17,8 @@ from even_stance.shop.weighing import weigh
 from even_stance.units import format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.edits import made, set_cargo
 from even_stance.vehicle.springs import Cargo
+
+_SHARES, _AS_NEEDED = QHeaderView.ResizeMode.Stretch, QHeaderView.ResizeMode.ResizeToContents
 
 
 class RidePage(SteppedPage):
@@ -36,8 +39,12 @@ class RidePage(SteppedPage):
         self.words.setWordWrap(True)
         grid.addWidget(self.words, 0, 0, 1, 2)
         grid.addWidget(group_head("Where it sits"), 1, 0)
-        self.sits = plain_table(("", "Front", "Rear", "Cross"), "Where the car sits", wide=0)
-        self.sits.setMinimumHeight(self._look.px(158))
+        self.sits = plain_table(("", "Front", "Rear", "Cross"), "Where the car sits", wide=1)
+        self.sits.setWordWrap(True)  # left and right of an axle stand below one another where it leans
+        rows = self.sits.verticalHeader()
+        if rows is not None:
+            rows.setSectionResizeMode(_AS_NEEDED)
+        bound(self.sits, self._look.percent, high=(158, None))
         grid.addWidget(self.sits, 2, 0)
         grid.addWidget(group_head("On the scales then"), 1, 1)
         self.corners = plain_table(("", "Left", "Right"), "What every tire carries", wide=0)
@@ -118,6 +125,10 @@ class RidePage(SteppedPage):
         columns = ["", *(a.key.capitalize() for a in job.vehicle.axles), "Cross"]
         self.sits.setColumnCount(len(columns))
         self.sits.setHorizontalHeaderLabels(columns)
+        header = self.sits.horizontalHeader()
+        if header is not None:
+            for i in range(1, len(columns)):
+                header.setSectionResizeMode(i, _SHARES if i < len(columns) - 1 else _AS_NEEDED)
         _fill(self.sits, sits_rows(job, aside))
         _fill(self.corners, corner_rows(job, aside))
         _fill(self.wants, wanted_rows(job, axle))

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.floor import Pane
 from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled, LengthField, MassField, PercentField
@@ -231,7 +232,7 @@ class CarPage(QWidget):
         self.notes.setTabChangesFocus(True)
         self.notes.setAccessibleName("Notes")
         self.notes.setPlaceholderText("Notes: what was measured, at which height and load, what was decided")
-        self.notes.setMaximumHeight(self._look.px(70))
+        bound(self.notes, self._look.percent, high=(None, 70))
         self.notes.textChanged.connect(self._set_notes)
         column.addWidget(self.notes)
         caution = PlainLabel(CAUTIONS[1] + " " + CAUTIONS[0])

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.exporting import offer_picture
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
@@ -62,7 +63,7 @@ class HeightsPage(SteppedPage):
         yield
         self.chart = Plot(look)
         self.chart.setAccessibleName("Answers over ride height")
-        self.chart.setFixedHeight(look.px(270))
+        bound(self.chart, look.percent, high=270)
         offer_picture(self.chart, "ride-height", bench.refused.emit)
         self.shown = QComboBox()
         self.shown.setAccessibleName("Which answer the chart shows")
@@ -81,7 +82,7 @@ class HeightsPage(SteppedPage):
         column.addWidget(self.lowest)
         row = QHBoxLayout()
         self.table = plain_table(("Under the car", "Driven", "Settled", "Lowest", "Raised"), "Lowest places", wide=0)
-        self.table.setMinimumHeight(look.px(190))
+        bound(self.table, look.percent, high=(190, None))
         row.addWidget(self.table, 7)
         self.points = ListEditor(
             bench, "Other low places", "Oil pan, crossmember, exhaust: ahead of the front axle, and height.",

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from even_stance.desktop.background import LongWork
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField
@@ -65,7 +66,7 @@ class PointPage(SteppedPage):
         column.setContentsMargins(12, 8, 12, 4)
         top = QHBoxLayout()
         self.target, self.way = QComboBox(), QComboBox()
-        self.target.setMinimumWidth(look.px(220))
+        bound(self.target, look.percent, wide=(220, None))
         self.target.currentIndexChanged.connect(lambda _: self.work_out())
         for words in ("tapes from known points", "offset from a point", "along a link", "mirror image",
                       "from a file of points"):  # fmt: skip

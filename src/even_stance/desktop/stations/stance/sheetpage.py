@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from even_stance.desktop.bench import Bench
+from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
 from even_stance.desktop.papers import PaperWriter
@@ -131,7 +132,7 @@ class SheetPage(SteppedPage):
         right.addWidget(self.title)
         right.addWidget(self.how)
         self.picture = Sketch(look, "What to measure")
-        self.picture.setMinimumHeight(look.px(150))  # the readings below it are to be seen as well
+        bound(self.picture, look.percent, high=(150, None))  # the readings below it are to be seen as well
         right.addWidget(self.picture, 3)
         yield
         self.ways = AngleWays()
