@@ -135,6 +135,7 @@ class CarPage(QWidget):
         self._labels: list[Labeled] = []
         self._car_form()
         self.axle_forms: dict[str, AxleForm] = {}
+        self._shared: tuple[bool, int, list[AxleForm]] | None = None
         bench.job_changed.connect(self.refresh)
         bench.selection_changed.connect(self._repaint)
         look.changed.connect(self.refresh)
@@ -277,10 +278,13 @@ class CarPage(QWidget):
         room = self._scroll.width() - margins.left() - margins.right() - (0 if bar is None else bar.sizeHint().width())
         beside = car + _GAP + axle <= room
         left = room - car - _GAP if beside else room
-        self._columns.setDirection(
-            QHBoxLayout.Direction.LeftToRight if beside else QHBoxLayout.Direction.TopToBottom
-        )  # fmt: skip
         in_a_row = 2 if 2 * axle + _GAP <= left else 1
+        shared = (beside, in_a_row, list(self.axle_forms.values()))
+        if shared == self._shared:  # every edit comes by here
+            return
+        self._shared = shared
+        way = QHBoxLayout.Direction
+        self._columns.setDirection(way.LeftToRight if beside else way.TopToBottom)
         for i, form in enumerate(self.axle_forms.values()):
             self._axle_row.removeWidget(form)
             self._axle_row.addWidget(form, i // in_a_row, i % in_a_row)
