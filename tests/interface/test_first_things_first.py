@@ -22,6 +22,7 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.clearances import close_ones
 from even_stance.pace import give_way
 from even_stance.study.cargaps import study_gaps
+from even_stance.vehicle.tandem import add_rear_axle
 from tests.interface.conftest import Open, judged, until
 
 WALK = 7
@@ -112,6 +113,13 @@ def test_the_badges_of_another_job_come_once_it_is_seen(window: MainWindow) -> N
     assert any(f.station in now for f in window.bench.findings())
     window.bench.open_job(demo_jobs()[0])
     until(lambda: {key: b.accessibleName() for key, b in order.buttons.items()} == before)
+
+
+def test_an_axle_of_the_job_before_is_not_judged_on_the_next(window: MainWindow) -> None:
+    window.bench.do(add_rear_axle())
+    assert window.bench.judging.due
+    window.bench.open_job(demo_jobs()[1])
+    assert judged(window).bench.job == demo_jobs()[1]
 
 
 def test_the_walk_around_is_there_before_the_car_is_looked_at(window: MainWindow) -> None:

@@ -33,6 +33,7 @@ class Judging(QObject):
 
     def begin(self) -> None:
         """Begin anew; a job that waits for its window to stand begins then."""
+        self._timer.stop()  # what is left may be of another job
         if not self._bench.waits:
             self._left = [a.key for a in self._bench.job.vehicle.axles]
             self._timer.start(0)
