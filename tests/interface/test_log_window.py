@@ -142,6 +142,7 @@ def test_the_whole_job(rear: MainWindow, tmp_path: Path) -> None:
     book = cast(BookPage, _page(window, BOOK))
     book.write(tmp_path / "book.pdf")
     book.write_all(tmp_path / "all")
+    until(lambda: (tmp_path / "book.pdf").exists() and (tmp_path / "all" / "diary.json").exists())
     for name in (
         "card.pdf",
         "book.pdf",
@@ -207,10 +208,12 @@ def test_photos_are_kept_beside_the_job_and_a_missing_one_is_said(rear: MainWind
     path = tmp_path / "job.stance"
     assert window.files.save_to(path)
     page.take([str(tmp_path / n) for n in ("bracket.jpg", "phone.heic", "torn.jpg", "bead.png")])
+    until(lambda: bool(bench.job.log.entries))
     names = bench.job.log.entries[-1].photos
     assert len(names) == 2
     assert (photo_folder(path) / names[0]).read_bytes() == good.read_bytes()
     page.take([str(good)])
+    until(lambda: len(bench.job.log.entries) == 2)
     assert bench.job.log.entries[-1].photos == (names[0],)  # the same photo is one file
     until(lambda: page.list.count() == 3 and not page.list.item(2).icon().isNull())  # type: ignore[union-attr]
     (photo_folder(path) / names[1]).unlink()

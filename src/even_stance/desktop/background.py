@@ -149,3 +149,18 @@ class LongWork(QObject):
         if token == self._token:
             self.running = False
             self.done.emit(result)
+
+
+def run_beside(parent: QObject, work: Callable[[], object], then: Callable[[object], object]) -> LongWork:
+    """Do one piece of work beside the window, then hand on what came of it, or the sentence why nothing did.
+
+    Args:
+        parent: what the work belongs to; nothing is handed on once it is gone.
+        work: called in another thread: it holds all it needs and touches no widget.
+        then: called in the window's own thread.
+    """
+    run = LongWork(parent)
+    run.done.connect(then)
+    run.done.connect(lambda _came: run.deleteLater())
+    run.start(lambda _progress, _stopped: work())
+    return run

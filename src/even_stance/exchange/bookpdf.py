@@ -1,18 +1,19 @@
 """The build book: car, design, as built, decisions, parts, settings, cautions, photos; and a folder of all of it."""
 
 import json
+from io import BytesIO
 from pathlib import Path
 from typing import Any
 
 from reportlab.lib.units import mm
 from reportlab.platypus import Image
 
-from even_stance.errors import StanceError
+from even_stance.errors import JobFileError, StanceError
 from even_stance.exchange.jobfile import dump_job
 from even_stance.exchange.paper import grid, made_pdf, words
-from even_stance.exchange.photos import missing, photo_folder, preview
+from even_stance.exchange.photos import missing, photo_to_give, preview
 from even_stance.exchange.points import points_csv
-from even_stance.exchange.wholefile import write_whole
+from even_stance.exchange.wholefile import reason, write_whole
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.judgement.verdicts import judge
 from even_stance.shop.asbuilt import as_built, built_stages, deviations
@@ -137,10 +138,13 @@ def _photos(job: Job, file: Path | None) -> list[Any]:
     gone = missing(file, names)
     story: list[Any] = [words("Photos", "head")]
     story += [words(f"{n}: not where it was kept", "faint") for n in gone]
-    for name in [n for n in names if n not in gone][:_MOST_PHOTOS]:
+    there = [n for n in names if n not in gone]
+    if len(there) > _MOST_PHOTOS:
+        story.append(words(f"The first {_MOST_PHOTOS} of {len(there)}: all are in the job’s photo folder.", "faint"))
+    for name in there[:_MOST_PHOTOS]:
         small = preview(file, name)
         if small is not None:
-            image = Image(str(small))
+            image = Image(BytesIO(small))
             share = min(80 * mm / image.imageWidth, 60 * mm / image.imageHeight)
             image.drawWidth, image.drawHeight = image.imageWidth * share, image.imageHeight * share
             story += [image, words(name, "faint")]
@@ -162,7 +166,10 @@ def write_folder(job: Job, folder: Path, file: Path | None = None) -> list[Path]
     Raises:
         JobFileError: it cannot be written.
     """
-    folder.mkdir(parents=True, exist_ok=True)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise JobFileError(f"{folder.name} cannot be made: {reason(error)}.") from None
     readings = [r.model_dump(mode="json") for r in job.measuring.readings]
     entries = [e.model_dump(mode="json") for e in job.log.entries]
     content: dict[str, bytes] = {
@@ -180,10 +187,10 @@ def write_folder(job: Job, folder: Path, file: Path | None = None) -> list[Path]
         write_whole(folder / name, data)
         written.append(folder / name)
     if file is not None:
-        for name in {p for e in job.log.entries for p in e.photos}:
-            source = photo_folder(file) / name
-            if source.exists():
+        for name in dict.fromkeys(p for e in job.log.entries for p in e.photos):
+            photo = photo_to_give(file, name)
+            if photo is not None:
                 (folder / "photos").mkdir(exist_ok=True)
-                write_whole(folder / "photos" / name, source.read_bytes())
+                write_whole(folder / "photos" / name, photo)
                 written.append(folder / "photos" / name)
     return written

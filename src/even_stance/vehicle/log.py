@@ -1,8 +1,9 @@
 """The log of a build: what was decided, done, fitted and fixed, when; photos; and what is to be looked at again."""
 
+import re
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
 from even_stance.vehicle.measuring import Stage
 from even_stance.vehicle.records import Name, Record
@@ -12,9 +13,29 @@ ENTRY_WORDS: dict[EntryKind, str] = {
     "note": "note", "decision": "decided", "fix": "fix", "fits": "fits", "does_not": "does not fit",
     "notched": "notched", "weld": "welded", "photo": "photo",
 }  # fmt: skip
-MOST_ENTRIES, MOST_PHOTOS = 10_000, 5_000
+MOST_ENTRIES, MOST_PHOTOS, MOST_OF_ENTRY = 10_000, 5_000, 50
 When = Annotated[str, Field(max_length=40)]
 Amount = Annotated[float, Field(ge=0, le=10_000_000, allow_inf_nan=False)]
+# A name with a separator would lead out of the job's photo folder, and a control character could forge a message.
+_PLAIN_FILE_NAME = r"^(?!\.{1,2}$)[^/\x00-\x1f\x7f]+$"
+
+
+def _check_file_name(name: str) -> str:
+    """Return the name of a file that stays in its folder.
+
+    Raises:
+        ValueError: it holds a separator or a control character, or means a folder.
+    """
+    if re.fullmatch(_PLAIN_FILE_NAME, name) is None:
+        raise ValueError("must be the plain name of a file in the job’s photo folder, without any folder")
+    return name
+
+
+PhotoName = Annotated[
+    str,
+    Field(min_length=1, max_length=200, json_schema_extra={"pattern": _PLAIN_FILE_NAME}),
+    AfterValidator(_check_file_name),
+]
 
 
 class Entry(Record):
@@ -33,7 +54,7 @@ class Entry(Record):
     stage: Stage = "found"
     hours: Amount | None = None
     money: Amount | None = None
-    photos: Annotated[tuple[Annotated[str, Field(min_length=1, max_length=200)], ...], Field(max_length=50)] = ()
+    photos: Annotated[tuple[PhotoName, ...], Field(max_length=MOST_OF_ENTRY)] = ()
     by_itself: bool = False
 
 

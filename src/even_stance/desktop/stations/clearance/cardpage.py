@@ -93,7 +93,8 @@ class CardPage(QWidget):
         """Write the card as PDF."""
         from even_stance.exchange.cardpdf import card_pdf  # noqa: PLC0415 - paper is loaded late
 
-        save_made(self._bench, path, lambda: card_pdf(self._bench.job, self._bench.gaps.study))
+        job, gaps = self._bench.job, self._bench.gaps.study
+        save_made(self._bench, path, lambda: card_pdf(job, gaps))
 
     def refresh(self) -> None:
         """Show the card and what the gaps found say."""

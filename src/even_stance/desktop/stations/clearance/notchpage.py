@@ -238,7 +238,8 @@ class NotchPage(QWidget):
         from even_stance.exchange.templates import notch_dxf, notch_pdf  # noqa: PLC0415 - paper is loaded late
 
         make, notch = notch_dxf if path.suffix.lower() == ".dxf" else notch_pdf, self.notch
-        save_made(self._bench, path, lambda: make(self._bench.job, notch))
+        job = self._bench.job
+        save_made(self._bench, path, lambda: make(job, notch))
 
     def showEvent(self, _event: object) -> None:
         """Catch up with what changed while hidden."""

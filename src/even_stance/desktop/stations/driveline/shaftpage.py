@@ -243,7 +243,8 @@ class ShaftPage(SteppedPage):
         """Write the order sheet."""
         from even_stance.exchange.shaftpdf import shaft_pdf  # noqa: PLC0415 - paper is loaded when it is asked for
 
-        save_made(self._bench, path, lambda: shaft_pdf(self._bench.job))
+        job = self._bench.job
+        save_made(self._bench, path, lambda: shaft_pdf(job))
 
     def _show_where_from(self) -> None:
         """Offer the gearbox and the other driven axles at the same end: a through shaft is for tandems."""

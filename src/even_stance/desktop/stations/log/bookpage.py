@@ -8,7 +8,7 @@ from even_stance.desktop.background import LateStudy
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.exporting import ask_path
 from even_stance.desktop.look import Look
-from even_stance.desktop.saving import save_made
+from even_stance.desktop.saving import save_beside, save_made
 from even_stance.desktop.widgets.fields import Labeled
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words, group_head
 from even_stance.desktop.widgets.signalblock import blocked
@@ -74,7 +74,8 @@ class BookPage(QWidget):
         """Write the book as PDF."""
         from even_stance.exchange.bookpdf import book_pdf  # noqa: PLC0415 - paper is loaded late
 
-        save_made(self._bench, path, lambda: book_pdf(self._bench.job, self._bench.document.path))
+        job, file = self._bench.job, self._bench.document.path
+        save_made(self._bench, path, lambda: book_pdf(job, file))
 
     def ask_folder(self) -> QFileDialog:
         """Ask where the open files go."""
@@ -86,17 +87,17 @@ class BookPage(QWidget):
 
     def write_all(self, folder: Path) -> None:
         """Write everything into a folder."""
-        from even_stance.exchange.bookpdf import write_folder  # noqa: PLC0415 - paper is loaded late
-        from even_stance.exchange.paper import made_on  # noqa: PLC0415
+        job, file, setup = self._bench.job, self._bench.document.path, self._bench.setup
 
-        try:
-            with made_on(self._bench.setup):
-                written = write_folder(self._bench.job, folder, self._bench.document.path)
-        except (StanceError, OSError) as error:
-            self._bench.refused.emit(str(error))
-            return
-        if written:
-            self._bench.wrote.emit(written[0].parent)
+        def work() -> Path:
+            from even_stance.exchange.bookpdf import write_folder  # noqa: PLC0415 - paper is loaded late
+            from even_stance.exchange.paper import made_on  # noqa: PLC0415 - as above
+
+            with made_on(setup):
+                write_folder(job, folder, file)
+            return folder
+
+        save_beside(self._bench, work)
 
     # --- side by side
 

@@ -157,7 +157,8 @@ class RecheckPage(QWidget):
         """Write the card as PDF."""
         from even_stance.exchange.bookpdf import recheck_card  # noqa: PLC0415 - paper is loaded late
 
-        save_made(self._bench, path, lambda: recheck_card(self._bench.job))
+        job = self._bench.job
+        save_made(self._bench, path, lambda: recheck_card(job))
 
     def _show_form(self) -> None:
         recheck = self._recheck()
