@@ -7,13 +7,14 @@ import numpy as np
 import pytest
 import shapely
 import trimesh
-from scipy.spatial import ConvexHull
 
 from even_stance.errors import InputError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, load_job
-from even_stance.exchange.shapes import MOST_TRIANGLES, plate_from, read_outlines, read_scan, thinned
+from even_stance.exchange.meshes import read_scan, thinned
+from even_stance.exchange.outlines import plate_from, read_outlines
 from even_stance.judgement.catalog.things import KINDS, MEASURES, start_thing
+from even_stance.mechanics.triangles import farthest_from, fewer_for_the_eye, nearest_of_triangle
 from even_stance.shop.readings import new_reading
 from even_stance.shop.sheet import sheet, take_reading
 from even_stance.shop.thingtext import points_text, read_points, size_words
@@ -34,7 +35,7 @@ from even_stance.vehicle.edits import (
 )
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import Spot, is_there, point_of
-from even_stance.vehicle.things import Block, Plate, Run, Thing
+from even_stance.vehicle.things import MOST_TRIANGLES, Block, Plate, Run, Thing
 from tests.cars import bare, block
 from tests.conftest import starter
 
@@ -166,31 +167,127 @@ def test_outlines_from_a_drawing(tmp_path: Path) -> None:
     area = shapely.Polygon(plate.corners, plate.holes)
     assert area.area == pytest.approx((32.0 - np.pi * 0.25) * 25.4**2, rel=2e-3)
     assert read_outlines(_drawing(tmp_path / "bare.dxf", 0)).per_mm is None  # asked for, then
+    holed = read_outlines(_drawing(tmp_path / "open.dxf", 4, closed=False))
+    assert len(holed.outlines) == 1  # the hole alone: its edge is open
+    assert "3 open lines were left out" in holed.left_out[0]
+    alone = ezdxf.new("R2010", units=4)
+    alone.modelspace().add_line((8, 4), (0, 4))
+    alone.saveas(tmp_path / "alone.dxf")
     with pytest.raises(InputError, match=r"open: it ends at 0\.0, 4\.0"):
-        read_outlines(_drawing(tmp_path / "open.dxf", 4, closed=False))
+        read_outlines(tmp_path / "alone.dxf")
     (tmp_path / "no.dxf").write_text("not a drawing")
     with pytest.raises(InputError, match="cannot be read"):
         read_outlines(tmp_path / "no.dxf")
 
 
-def test_a_scan_of_many_triangles_is_thinned_and_stays_on_the_near_side(tmp_path: Path) -> None:
-    """An icosphere of over 200,000 triangles: few are kept, said to be larger all around, none of the ball beyond it."""
-    big = trimesh.creation.icosphere(subdivisions=7, radius=150.0)
-    assert len(big.faces) > 200_000
+def test_blocks_are_opened_and_stray_lines_left_out(tmp_path: Path) -> None:
+    """Plates put in as blocks were “no outline”; one stray line refused the whole drawing."""
+    drawing = ezdxf.new("R2010", units=4)
+    block_ = drawing.blocks.new("PLATE")
+    block_.add_lwpolyline([(0, 0), (100, 0), (100, 50), (0, 50)], close=True)
+    outer = drawing.blocks.new("TWICE")
+    outer.add_blockref("PLATE", (0, 0), dxfattribs={"xscale": 2.0})
+    drawing.modelspace().add_blockref("TWICE", (300, 0), dxfattribs={"layer": "CUT"})
+    drawing.modelspace().add_line((0, 200), (30, 207))
+    drawing.saveas(tmp_path / "blocks.dxf")
+    found = read_outlines(tmp_path / "blocks.dxf")
+    assert [o.layer for o in found.outlines] == ["CUT"]
+    assert plate_from(found, 1.0, "side", 0.0, 5.0).corners == ((300, 0), (500, 0), (500, 50), (300, 50))
+    assert found.left_out == ("1 open line was left out: the longest ends at 30.0, 207.0.",)
+
+
+def test_what_is_far_off_or_endless_in_a_drawing_is_left_out(tmp_path: Path) -> None:
+    """One coordinate of 1e308 held the program for good; a block that holds itself would too."""
+    drawing = ezdxf.new("R2010", units=4)
+    space = drawing.modelspace()
+    space.add_lwpolyline([(0, 0), (100, 0), (100, 50), (0, 50)], close=True)
+    space.add_lwpolyline([(0, 0), (1e308, 0), (100, 50), (0, 50)], close=True)
+    space.add_circle((0, 0), 1e300)
+    own = drawing.blocks.new("OWN")
+    own.add_blockref("OWN", (1, 1))
+    own.add_blockref("OWN", (2, 2))
+    space.add_blockref("OWN", (0, 0))
+    drawing.saveas(tmp_path / "far.dxf")
+    found = read_outlines(tmp_path / "far.dxf")
+    assert len(found.outlines) == 1
+    assert found.left_out == ("2 shapes reach farther than twenty meters.",)
+    row = drawing.blocks.new("ROW")
+    row.add_circle((0, 0), 5.0)
+    space.add_blockref(
+        "ROW",
+        (0, 0),
+        dxfattribs={"row_count": 3000, "column_count": 3000, "row_spacing": 0.001, "column_spacing": 0.001},
+    )
+    drawing.saveas(tmp_path / "many.dxf")
+    with pytest.raises(InputError, match="more than 20,000 shapes"):
+        read_outlines(tmp_path / "many.dxf")
+
+
+def test_many_loose_lines_are_joined_whichever_way_they_run(tmp_path: Path) -> None:
+    """400 loose lines took seconds; Shapely's area is the referee."""
+    turn = np.linspace(0.0, 2 * np.pi, 2001)[:-1]
+    places = np.column_stack((150.0 * np.cos(turn), 90.0 * np.sin(turn)))
+    hands = np.random.default_rng(2)
+    drawing = ezdxf.new("R2010", units=4)
+    for i in hands.permutation(len(places)):
+        ends = [places[i], places[(i + 1) % len(places)] + hands.uniform(-0.01, 0.01, 2)]
+        drawing.modelspace().add_line(*(ends if hands.random() < 0.5 else ends[::-1]))
+    drawing.saveas(tmp_path / "loose.dxf")
+    (ring,) = read_outlines(tmp_path / "loose.dxf").outlines
+    assert shapely.Polygon(ring.corners).area == pytest.approx(np.pi * 150.0 * 90.0, rel=1e-3)
+
+
+@pytest.mark.parametrize(("subdivisions", "radius"), [(5, 150.0), (6, 200.0)])
+def test_a_thinned_scan_never_grows_by_more_than_a_millimeter(tmp_path: Path, subdivisions: int, radius: float) -> None:
+    """A ball of 20,480 triangles was thinned to 258 and grown by 7.8 mm. Referee: places strewn over the whole ball."""
+    big = trimesh.creation.icosphere(subdivisions=subdivisions, radius=radius)
     path = tmp_path / "scan.stl"
     big.export(path)
     scan, said = read_scan(path)
     assert len(scan.faces) <= MOST_TRIANGLES
-    assert "were kept" in said
-    corners, faces, grown = thinned(np.asarray(big.vertices), np.asarray(big.faces))
-    assert grown == pytest.approx(scan.grown_mm, abs=0.01)
-    assert 0.0 < grown < 15.0  # of 300 across
-    sides = ConvexHull(corners[np.unique(faces)]).equations
-    beyond = np.asarray(big.vertices) @ sides[:, :3].T + sides[:, 3]
-    assert float(beyond.max(axis=1).max()) <= grown
-    (tmp_path / "bad.stl").write_bytes(b"solid nothing\nendsolid\n")
-    with pytest.raises(InputError, match="STL file"):
-        read_scan(tmp_path / "bad.stl")
+    assert f"{len(scan.faces):,} were kept, and it is taken {scan.grown_mm:.1f} mm larger" in said
+    assert 0.0 < scan.grown_mm <= 1.0
+    kept = np.array(scan.corners)[np.array(scan.faces)]
+    strewn, _ = trimesh.sample.sample_surface(big, 3000, seed=1)
+    away = np.min([nearest_of_triangle(strewn, np.broadcast_to(k, (len(strewn), 3, 3))) for k in kept], axis=0)
+    assert 0.3 * scan.grown_mm < away.max() <= scan.grown_mm
+
+
+def test_a_part_that_would_grow_too_much_is_refused_and_a_small_one_kept() -> None:
+    ball = trimesh.creation.icosphere(subdivisions=6, radius=900.0)
+    with pytest.raises(InputError, match=r"2,000 triangles do not stand for it within 1 mm\. Cut it down"):
+        thinned(np.asarray(ball.vertices), np.asarray(ball.faces))
+    pipe = trimesh.creation.cylinder(80.0, 600.0, sections=40)
+    _, faces, grown = thinned(np.asarray(pipe.vertices), np.asarray(pipe.faces))
+    assert grown == 0.0
+    assert len(faces) == len(pipe.faces)
+    whole = np.asarray(pipe.triangles)
+    assert farthest_from(whole, whole, 1.0) == pytest.approx(0.0, abs=1e-9)
+    assert farthest_from(whole + np.array((0.0, 0.0, 0.4)), whole, 1.0) == pytest.approx(0.4, abs=0.25)
+    seen, drawn = fewer_for_the_eye(np.asarray(ball.vertices), np.asarray(ball.faces), 300)
+    assert 50 < len(drawn) <= 300
+    assert np.allclose(np.linalg.norm(seen[np.unique(drawn)], axis=1), 900.0, atol=60.0)
+
+
+@pytest.mark.parametrize("kind", ["stl", "obj", "ply", "off", "3mf"])
+def test_scans_of_all_kinds_come_in(tmp_path: Path, kind: str) -> None:
+    box = trimesh.creation.box((200.0, 300.0, 100.0))
+    path = tmp_path / f"box.{kind}"
+    box.export(path)
+    scan, said = read_scan(path)
+    assert not said
+    assert np.ptp(np.array(scan.corners), axis=0) == pytest.approx((200.0, 300.0, 100.0))
+    assert len(scan.faces) == 12
+    path.write_bytes(path.read_bytes()[:70])
+    with pytest.raises(InputError, match=f"box.{kind} (is damaged, or no {kind.upper()} file|holds no triangles)"):
+        read_scan(path)
+
+
+def test_a_scan_that_is_not_there_is_said_in_words(tmp_path: Path) -> None:
+    with pytest.raises(InputError, match=r"Scan: .*none\.stl is not there"):
+        read_scan(tmp_path / "none.stl")
+    with pytest.raises(InputError, match=r"part\.step is of a kind that cannot be read\. Save it as STL, OBJ"):
+        read_scan(tmp_path / "part.step")
 
 
 def test_a_scan_hits_like_the_box_it_is(tmp_path: Path) -> None:

@@ -209,8 +209,8 @@ def test_bad_measures_are_told_and_nothing_typed_is_lost(pickup: MainWindow, tmp
     told: list[str] = []
     pickup.bench.refused.connect(told.append)
     page.read_part(tmp_path / "no.stl", "mm")
-    assert told
-    assert told[0].startswith("STL file")
+    until(lambda: bool(told))
+    assert told[0] == "Scan: no.stl is damaged, or no STL file. Save it as STL, OBJ, PLY, OFF or 3MF."
 
 
 def test_a_drawing_without_a_unit_is_asked_for_it(pickup: MainWindow, tmp_path: Path) -> None:
@@ -220,12 +220,55 @@ def test_a_drawing_without_a_unit_is_asked_for_it(pickup: MainWindow, tmp_path: 
     drawing.saveas(path)
     page = cast(ThingsPage, _page(pickup, THINGS))
     page.read_outline(path)
-    assert page.asker.dialog is not None
-    page.asker.dialog.textValueSelected.emit("in")
-    page.asker.dialog.close()
+    until(lambda: page.asker.slip is not None)
+    slip = page.asker.slip
+    assert slip is not None
+    slip.take()
+    assert "does not say their unit" in slip.problem.text()
+    slip.unit.setCurrentText("in")
+    slip.unit.activated.emit(1)
+    assert slip.edge.currentText().startswith("8 x 4 in")
+    slip.take()
     form = thing_named(pickup.bench.job, "plate").form
     assert isinstance(form, Plate)
     assert max(h for h, _ in form.corners) == pytest.approx(8 * 25.4)
+
+
+def test_layers_and_outlines_are_picked_in_a_preview(pickup: MainWindow, tmp_path: Path) -> None:
+    """A hidden frame around the plate once won over it; now layers are ticked and the edge is clicked."""
+    drawing = ezdxf.new("R2010", units=4)
+    drawing.layers.add("FRAME").off()
+    space = drawing.modelspace()
+    space.add_lwpolyline([(-50, -50), (400, -50), (400, 300), (-50, 300)], close=True, dxfattribs={"layer": "FRAME"})
+    space.add_lwpolyline([(0, 0), (200, 0), (200, 100), (0, 100)], close=True)
+    space.add_lwpolyline([(250, 0), (300, 0), (300, 40), (250, 40)], close=True)
+    space.add_circle((50, 50), 10)
+    space.add_line((0, 200), (30, 200))
+    path = tmp_path / "sheet.dxf"
+    drawing.saveas(path)
+    page = cast(ThingsPage, _page(pickup, THINGS))
+    page.read_outline(path)
+    until(lambda: page.asker.slip is not None)
+    slip = page.asker.slip
+    assert slip is not None
+    assert slip.edge.count() == 3
+    frame = next(i for i in (slip.layers.item(0), slip.layers.item(1)) if i and i.text().startswith("FRAME"))
+    assert frame.text() == "FRAME (off in the drawing)"
+    frame.setCheckState(Qt.CheckState.Checked)
+    assert slip.edge.count() == 4
+    frame.setCheckState(Qt.CheckState.Unchecked)
+    slip.picture.resize(slip.picture.sizeHint())
+    polygons = slip.picture._polygons()
+    small = min(polygons, key=lambda i: polygons[i].boundingRect().left() * -1)
+    QTest.mouseClick(slip.picture, Qt.MouseButton.LeftButton, pos=polygons[small].boundingRect().center().toPoint())
+    assert slip.edge.currentData() == small
+    plate = max(polygons, key=lambda i: polygons[i].boundingRect().width())
+    slip.picture.picked.emit(plate)
+    slip.take()
+    form = thing_named(pickup.bench.job, "sheet").form
+    assert isinstance(form, Plate)
+    assert max(h for h, _ in form.corners) == pytest.approx(200.0)
+    assert len(form.holes) == 1
 
 
 def test_a_gap_is_wanted_otherwise_and_the_map_takes_the_wheels_there(open_window: Open) -> None:

@@ -4,8 +4,9 @@ from functools import lru_cache, partial
 
 import numpy as np
 
-from even_stance.mechanics.cores import Core
+from even_stance.mechanics.cores import Core, hull
 from even_stance.mechanics.solids import Faces, lathe, outline
+from even_stance.mechanics.triangles import fewer_for_the_eye
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.bodies import Solid
 from even_stance.study.drawing import Joint, Label, Path, Place, Shape, View, project, project_all
@@ -16,6 +17,7 @@ from even_stance.vehicle.spots import thing_spots
 from even_stance.vehicle.things import Scan, Thing, corner_points
 
 _SIDES, _TUBE_SIDES = 24, 10
+_MOST_DRAWN = 300  # triangles of a scan: a painter with depth order takes no more at speed
 _BOX: Faces = ((0, 1, 2, 3), (7, 6, 5, 4), (0, 4, 5, 1), (1, 5, 6, 2), (2, 6, 7, 3), (3, 7, 4, 0))
 
 
@@ -29,8 +31,18 @@ def _solids(thing: Thing) -> tuple[Solid, ...]:
     key = next((thing.on.split(" ")[0] for end in (" axle", " knuckle") if thing.on.endswith(end)), "")
     return tuple(
         Solid(thing.name, key, thing.on, "thing", partial(corners_of, core, isinstance(thing.form, Scan)))
-        for core in cores_of(thing.form)
+        for core in _drawn_cores(thing)
     )
+
+
+@lru_cache(maxsize=256)
+def _drawn_cores(thing: Thing) -> tuple[Core, ...]:
+    """Return the shapes of a thing for the eye: of a fine scan fewer triangles than are looked at for gaps."""
+    form = thing.form
+    if not isinstance(form, Scan) or len(form.faces) <= _MOST_DRAWN:
+        return cores_of(form)
+    corners, faces = fewer_for_the_eye(np.array(form.corners), np.array(form.faces), _MOST_DRAWN)
+    return tuple(hull(corners[face], ((0, 1, 2),)) for face in faces)
 
 
 def corners_of(core: Core, flat: bool = False) -> tuple[Array, Faces]:
@@ -73,7 +85,7 @@ def thing_shapes(vehicle: Vehicle, state: CarState, view: View, names: bool) -> 
     for thing in vehicle.things:
         style = "thing-line" if thing.counts else "ghost"
         highest: tuple[float, float] | None = None
-        for core in cores_of(thing.form):
+        for core in _drawn_cores(thing):
             if len(core.points) == 2 and not core.disc_mm:
                 ends = project_all(view, state.place(thing.on, core.points)[0])
                 places = [(float(h), float(v)) for h, v in ends]

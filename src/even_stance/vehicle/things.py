@@ -18,7 +18,8 @@ ThingKind = Literal[
     "block", "round", "ball", "plate", "scan",
 ]  # fmt: skip
 Pair = tuple[Coordinate, Coordinate]
-MOST_THINGS, MOST_CORNERS = 200, 400
+MOST_THINGS, MOST_CORNERS, MOST_HOLES = 200, 400, 60
+MOST_TRIANGLES = 2_000  # of a scan: more would take too long over all travel
 
 
 class Block(Record):
@@ -132,7 +133,8 @@ class Plate(Record):
     plane: Plane = "side"
     corners: Annotated[tuple[Pair, ...], Field(min_length=3, max_length=MOST_CORNERS)]
     holes: Annotated[
-        tuple[Annotated[tuple[Pair, ...], Field(min_length=3, max_length=MOST_CORNERS)], ...], Field(max_length=60)
+        tuple[Annotated[tuple[Pair, ...], Field(min_length=3, max_length=MOST_CORNERS)], ...],
+        Field(max_length=MOST_HOLES),
     ] = ()
     start_mm: Coordinate
     thick_mm: PositiveLength
@@ -148,7 +150,7 @@ class Scan(Record):
 
     shape: Literal["scan"] = "scan"
     corners: Annotated[tuple[tuple[Coordinate, Coordinate, Coordinate], ...], Field(min_length=3, max_length=4_000)]
-    faces: Annotated[tuple[tuple[int, int, int], ...], Field(min_length=1, max_length=2_000)]
+    faces: Annotated[tuple[tuple[int, int, int], ...], Field(min_length=1, max_length=MOST_TRIANGLES)]
     grown_mm: Length = 0.0
 
     @model_validator(mode="after")

@@ -55,7 +55,7 @@ KINDS: dict[ThingKind, ThingWords] = {
     "round": ThingWords("Round", "The middle of one end, its length and its diameter."),
     "ball": ThingWords("Ball", "Its middle and its diameter."),
     "plate": ThingWords("Plate", "Its outline, corner by corner, and where its face lies."),
-    "scan": ThingWords("Scanned part", "Read from an STL file, in the car’s own axes or moved there."),
+    "scan": ThingWords("Scanned part", "Read from STL, OBJ, PLY, OFF or 3MF, in the car’s own axes or moved there."),
 }  # fmt: skip
 
 

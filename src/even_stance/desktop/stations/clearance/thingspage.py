@@ -29,6 +29,7 @@ from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import InputError
+from even_stance.exchange.meshes import KINDS as SCANS
 from even_stance.judgement.catalog.things import KINDS, MEASURES, start_thing
 from even_stance.shop.thingtext import body_words, points_text, read_points, size_words
 from even_stance.units import format_length
@@ -52,7 +53,7 @@ class ThingsPage(SteppedPage):
         super().__init__()
         self._bench, self._look = bench, look
         self.chosen = ""
-        self.asker = FileAsker(bench, self)
+        self.asker = FileAsker(bench, look, self)
 
     def build(self) -> Iterator[None]:
         """What to put on; the list; the form of the one chosen."""
@@ -95,8 +96,9 @@ class ThingsPage(SteppedPage):
         self.outline = QPushButton("Plate from DXF…")
         self.outline.clicked.connect(lambda _=False: self._ask("DXF outline", "(*.dxf)", self.read_outline))
         row.addWidget(self.outline)
-        self.scan = QPushButton("Scan from STL…")
-        self.scan.clicked.connect(lambda _=False: self._ask("STL part", "(*.stl)", self.read_part))
+        self.scan = QPushButton("Scanned part…")
+        kinds = " ".join(f"*.{kind}" for kind in SCANS)
+        self.scan.clicked.connect(lambda _=False: self._ask("Scanned part", f"({kinds})", self.read_part))
         row.addWidget(self.scan)
         return row
 
@@ -249,18 +251,20 @@ class ThingsPage(SteppedPage):
         dialog.fileSelected.connect(lambda name: use(Path(name)))
         dialog.open()
 
-    def read_outline(self, path: Path, unit: str = "") -> None:
+    def read_outline(self, path: Path) -> None:
         """Put on a plate from the outline in a drawing."""
-        self.asker.outline(path, self._bench.axle_key, unit, self._read)
+        self.asker.outline(path, self._read)
 
     def read_part(self, path: Path, unit: str = "") -> None:
         """Put on a part from the triangles of a scan."""
         self.asker.part(path, unit, self._read)
 
-    def _read(self, thing: Thing) -> None:
-        if self._bench.do(put_thing(thing)).done:
+    def _read(self, thing: Thing) -> str:
+        outcome = self._bench.do(put_thing(thing))
+        if outcome.done:
             self.chosen = self._bench.job.vehicle.things[-1].name
             self.refresh()
+        return "" if outcome.done else outcome.sentence
 
     # --- what is shown
 
