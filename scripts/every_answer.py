@@ -24,7 +24,7 @@ from tests.conftest import starter
 from even_stance.errors import InputError, StanceError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.catalog.layouts import BASES, layout_members
-from even_stance.replies.car import check
+from even_stance.replies.checking import check
 from even_stance.study.answers import machine_readable, study_postures
 from even_stance.study.figures import study_axle
 from even_stance.study.loads import CASES, study_loads

@@ -1,22 +1,54 @@
 """Make the man page and the shell completions anew from the command line: .venv/bin/python scripts/make_share.py"""
 
 import argparse
+import os
 import re
 from importlib.metadata import version
 from pathlib import Path
 
 import shtab
+from platformdirs import user_config_path, user_state_path
 
 from even_stance.cli import build_parser
+from even_stance.exchange.papers import PAPERS
+from even_stance.exchange.recovery import recovery_folder
+from even_stance.judgement.standards import STANDARDS
+from even_stance.replies.kinds import KINDS
 
+CHANGES = Path(__file__).resolve().parent.parent / "CHANGELOG.md"
 SHARE = Path(__file__).resolve().parent.parent / "src" / "even_stance" / "share"
+
+
+def _shown(folder: Path) -> str:
+    """A folder of a person who moved none of them elsewhere."""
+    for name, usual in (("XDG_CONFIG_HOME", "~/.config"), ("XDG_STATE_HOME", "~/.local/state")):
+        if moved := os.environ.get(name):
+            folder = Path(str(folder).replace(moved, usual))
+    return f"{str(folder).replace(str(Path.home()), '~')}/"
+
+
 EXITS = (("0", "it was done"), ("1", "check --strict found something, or solve did not get there"),
-         ("2", "something typed or stored cannot be used; standard error says what, and what would do"))  # fmt: skip
+         ("2", "the command line is not what the command takes"), ("3", "the job cannot be read"),
+         ("4", "it cannot be answered or written; standard error says why, and what would do"))  # fmt: skip
 FILES = (
-    ("~/.config/even-stance/", "looks, the window's place, and the parts drawer"),
-    ("~/.local/share/even-stance/", "unsaved work kept aside"),
-    ("~/.local/state/even-stance/", "what went wrong last, should the program itself fail"),
+    (
+        _shown(user_config_path("even-stance")),
+        "look.json: looks, the window's place; drawer.json: the person's own parts",
+    ),
+    (_shown(recovery_folder()), "unsaved work kept aside"),
+    (_shown(user_state_path("even-stance")), "last-fault.txt: what went wrong last, should the program itself fail"),
 )
+# What a shell offers for an argument: of which kind it is, or the words themselves.
+WORDS = {
+    "what": tuple(PAPERS), "axle": ("front", "rear"), "kind": ("job", *KINDS), "key": tuple(STANDARDS),
+    "want": tuple(f"{key}=" for key in STANDARDS),
+}  # fmt: skip
+JOBS, ANY_FILE, FOLDERS = ("job",), ("file", "write"), ("folder", "projects")
+_PREAMBLE = {
+    "bash": "_even_stance_jobs() { compgen -f -X '!*.stance' -- \"$1\"; compgen -d -S '/' -- \"$1\"; }\n"
+    + "".join(f"_even_stance_{name}() {{ compgen -W '{' '.join(words)}' -- \"$1\"; }}\n"
+              for name, words in WORDS.items()),
+}  # fmt: skip
 
 
 def _plain(text: str) -> str:
@@ -42,12 +74,17 @@ def _options(parser: argparse.ArgumentParser) -> list[str]:
     return lines
 
 
+def _released() -> str:
+    """The day of the newest version, as the list of changes has it."""
+    return re.search(r"^## [\d.]+ \((\d{4}-\d\d-\d\d)\)", CHANGES.read_text(encoding="utf-8"), re.MULTILINE)[1]
+
+
 def man_page() -> str:
     """The man page."""
     parser = build_parser()
     commands = next(a for a in parser._actions if isinstance(a, argparse._SubParsersAction))
     lines = [
-        f'.TH EVEN\\-STANCE 1 "" "Even Stance {version("even-stance")}" "User Commands"',
+        f'.TH EVEN\\-STANCE 1 "{_released()}" "Even Stance {version("even-stance")}" "User Commands"',
         ".SH NAME", "even\\-stance \\- design and build solid\\-axle link suspensions",
         ".SH SYNOPSIS", ".B even\\-stance", "[\\fIJOB.stance\\fR]", ".br", ".B even\\-stance", "\\fICOMMAND\\fR ...",
         ".SH DESCRIPTION",
@@ -80,7 +117,25 @@ def man_page() -> str:
 
 def completion(shell: str) -> str:
     """Completion for a shell."""
-    return shtab.complete(build_parser(), shell=shell) + "\n"
+    parser = build_parser()
+    commands = next(a for a in parser._actions if isinstance(a, argparse._SubParsersAction))
+    for sub in commands.choices.values():
+        for action in sub._actions:
+            _offer(action)
+    return shtab.complete(parser, shell=shell, preamble=_PREAMBLE) + "\n"
+
+
+def _offer(action: argparse.Action) -> None:
+    """Say what a shell offers for an argument."""
+    name = action.dest
+    if name in WORDS:
+        action.complete = {"bash": f"_even_stance_{name}", "zsh": f"({' '.join(WORDS[name])})"}
+    elif name in JOBS:
+        action.complete = {"bash": "_even_stance_jobs", "zsh": "_files -g '*.stance'"}
+    elif name in ANY_FILE:
+        action.complete = shtab.FILE
+    elif name in FOLDERS:
+        action.complete = shtab.DIRECTORY
 
 
 def main() -> None:

@@ -16,7 +16,7 @@ from even_stance.errors import StanceError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, load_job
 from even_stance.exchange.points import points_csv, read_points
-from even_stance.replies.car import check
+from even_stance.replies.checking import check
 
 LIMIT_S, LIMIT_MB = 2.0, 300
 ODD: tuple[Any, ...] = (

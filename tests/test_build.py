@@ -18,13 +18,14 @@ from even_stance.errors import InputError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import load_job, save_job
 from even_stance.exchange.papers import PAPERS
+from even_stance.exchange.tables import shopping_csv
 from even_stance.exchange.templates import template_dxf, templates_pdf
 from even_stance.judgement.build import build_findings, judged_links, spare_words
 from even_stance.judgement.catalog.parts import JOINTS, TUBES, fitted_end, generic_parts, starting_parts
 from even_stance.judgement.catalog.starter import NewJob, new_job
 from even_stance.mechanics.struts import section_area
 from even_stance.shop.buildsheet import study_build
-from even_stance.shop.counting import bolt_length, count_parts, shopping_csv
+from even_stance.shop.counting import bolt_length, count_parts
 from even_stance.shop.cutting import plan_cuts
 from even_stance.shop.drawer import drawer_of, dump_drawer, load_drawer, with_part
 from even_stance.shop.orderofwork import work_steps
@@ -289,7 +290,7 @@ def test_counts_prices_and_ticks(tmp_path: Path) -> None:
     tube = next(n for n in counted.lines if n.what == "2 x 0.250")
     assert tube.cost == pytest.approx(41.0 * tube.meters)
     assert counted.cost == pytest.approx(sum(n.cost or 0.0 for n in counted.lines))
-    rows = list(csv.DictReader(StringIO(shopping_csv(job.vehicle, "us"))))
+    rows = list(csv.DictReader(StringIO(shopping_csv(job))))
     assert next(r for r in rows if r["part"] == line.what)["there"] == "yes"
     job = set_price(line.what, None).apply(job)
     assert next(n for n in count_parts(job.vehicle, "us").lines if n.what == line.what).cost is None
@@ -453,8 +454,10 @@ def test_cut_list_by_command(tmp_path: Path, capsys: pytest.CaptureFixture[str])
     path = tmp_path / "coupe.stance"
     save_job(job, path)
     assert run(["cut-list", str(path)]) == 0
-    rows = json.loads(capsys.readouterr().out)
-    assert rows == json.loads(json.dumps(machine_readable_cuts(job.vehicle)))
+    rows = json.loads(capsys.readouterr().out)["pieces"]
+    full = json.loads(json.dumps(machine_readable_cuts(job.vehicle)))
+    assert [r["part"] for r in rows] == [r["part"] for r in full]
+    assert [r["cut_mm"] for r in rows] == pytest.approx([r["cut_mm"] for r in full], abs=1e-6)
     assert {"part", "stock", "cut_mm", "ends", "sure_mm", "spare_mm"} <= rows[0].keys()
     assert {"joint", "hand", "engaged_mm", "engaged_min_mm", "out_mm", "in_mm"} <= rows[0]["ends"][0].keys()
     panhard = next(r for r in rows if r["part"] == "rear panhard")

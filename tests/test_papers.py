@@ -151,7 +151,7 @@ def test_papers_from_the_command_line(
     assert main() == 0
     assert (tmp_path / "out.dxf").exists()
     monkeypatch.setattr(sys, "argv", ["even-stance", "paper", "report", str(job), str(tmp_path / "no" / "out.pdf")])
-    assert main() == 2
+    assert main() == 4
     assert "could not be written" in capsys.readouterr().err
 
 

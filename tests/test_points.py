@@ -10,10 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import least_squares
 
-from even_stance.errors import InputError, JobFileError
+from even_stance.errors import InputError, JobFileError, UnitMissingError
 from even_stance.exchange.dxf import drawing_dxf
 from even_stance.exchange.points import points_csv, read_points
-from even_stance.exchange.tables import rows_csv
+from even_stance.exchange.tables import csv_text
 from even_stance.mechanics.locating import spheres_meet, trilaterate
 from even_stance.shop.points import Known, along_link, known_points, mirrored, offset_from, taped
 from even_stance.vehicle.job import Job
@@ -143,6 +143,12 @@ HEAD = "name,ahead_mm,left_mm,up_mm,sure_mm"
         (b'# taped on Monday\nname,ahead_in,left_in,up_in\n\ntab,"1""",1/2,1 1/2\n', (25.4, 12.7, 38.1, None)),
         ("name,ahead_mm,left_mm,up_mm\nFußpunkt,1,2,3\n".encode("latin-1"), (1.0, 2.0, 3.0, None)),
         ("name,ahead_mm,left_mm,up_mm\ntab,1,2,3\n".encode("utf-16"), (1.0, 2.0, 3.0, None)),
+        (b"sep=;\r\nname;x_mm;y_mm;z_mm\r\ntab;1;2;3\r\n", (1.0, 2.0, 3.0, None)),
+        (b"id,Label,x (millimeter),y (millimeters),z (mm)\n7,tab,1.5e2,-2E-1,3e0\n", (150.0, -0.2, 3.0, None)),
+        (b'name,x_mm,y_mm,z_mm\n"upper\nleft","1,234.5","-2,000",3\n', (1234.5, -2000.0, 3.0, None)),
+        (b"name;x_mm;y_mm;z_mm\ntab;1.234,5;-2 000;1'250\n", (1234.5, -2000.0, 1250.0, None)),
+        ("name;x_mm;y_mm;z_mm\ntab;1\u202f234,25;12;3\n".encode(), (1234.25, 12.0, 3.0, None)),
+        (b"name,x_in,y,z\ntab,1,2,13 1/2\n", (25.4, 50.8, 342.9, None)),
     ],
 )  # fmt: skip
 def test_tables_as_people_have_them(tmp_path: Path, raw: bytes, first: tuple[float, ...]) -> None:
@@ -152,6 +158,26 @@ def test_tables_as_people_have_them(tmp_path: Path, raw: bytes, first: tuple[flo
     assert point.xyz == pytest.approx(first[:3])
     if first[3] is not None:
         assert point.sure == first[3]
+
+
+def test_a_table_without_units_is_asked_about(tmp_path: Path) -> None:
+    """Figures without a unit were read as millimeters: a car 25 times too small."""
+    path = tmp_path / "bare.csv"
+    path.write_text("Label;x;y;z\n one ;1,5;2;3\n", encoding="utf-8")
+    with pytest.raises(UnitMissingError, match=r"bare\.csv does not say in what unit its figures are"):
+        read_points(path)
+    (known,) = read_points(path, "in")
+    assert known.name == "one"
+    assert known.point.xyz == pytest.approx((38.1, 50.8, 76.2))
+    path.write_text("name,x_mm,y_in,z\na,1,2,3\n", encoding="utf-8")
+    with pytest.raises(JobFileError, match="some columns say their unit and others do not"):
+        read_points(path)
+    drawing = ezdxf.new("R2010", units=0)
+    drawing.modelspace().add_point((2, 1, 0.5))
+    drawing.saveas(tmp_path / "bare.dxf")
+    with pytest.raises(UnitMissingError):
+        read_points(tmp_path / "bare.dxf")
+    assert read_points(tmp_path / "bare.dxf", "cm")[0].point.xyz == pytest.approx((20.0, 10.0, 5.0))
 
 
 def test_our_own_points_come_back_with_their_plus_minus(trail_job: Job, tmp_path: Path) -> None:
@@ -209,5 +235,5 @@ def test_drawings_say_their_unit_and_what_they_are(tmp_path: Path, trail_job: Jo
 
 
 def test_tables_of_text_cannot_become_formulas() -> None:
-    out = rows_csv([["=1+1", "-12.5 %", "+3", "@x", "-cmd", "812.800", "plain", "1.250 in"]])
+    out = csv_text([["=1+1", "-12.5 %", "+3", "@x", "-cmd", "812.800", "plain", "1.250 in"]])
     assert out.strip().split(",") == ["'=1+1", "-12.5 %", "+3", "'@x", "'-cmd", "812.8000", "plain", "1.2500 in"]

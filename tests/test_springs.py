@@ -20,7 +20,7 @@ from even_stance.judgement.springrows import (
     wanted_rows,
 )
 from even_stance.judgement.springs import fit_edit, order_rows, spring_findings
-from even_stance.replies.car import check
+from even_stance.replies.checking import check
 from even_stance.study.answers import answers_at
 from even_stance.study.ride import all_rides, axle_ride, car_ride, leaning
 from even_stance.study.ridefigures import car_values

@@ -5,14 +5,13 @@ import sys
 from pathlib import Path
 
 from even_stance import cli
-from even_stance.errors import InputError, JobFileError, StanceError
-from even_stance.exchange.jobfile import SUFFIX
+from even_stance.errors import JobFileError, StanceError, UsageError
 
 _ASKS = ("-h", "--help", "-V", "--version")
 
 
 def main() -> int:
-    """Run the command line; the exit code (2 when something typed or stored cannot be used)."""
+    """Run the command line; the exit code (cli.USAGE and the others when it cannot be done)."""
     try:
         code = _run(sys.argv[1:])
         sys.stdout.flush()
@@ -36,7 +35,7 @@ def _run(arguments: list[str]) -> int:
     if first and first not in cli.WINDOWS and not _is_job(first):
         if first.startswith("-"):
             cli.build_parser().parse_args(arguments)
-        raise InputError("Command line", f"there is no command or job file “{first}”.", "See “even-stance --help”.")
+        raise UsageError("Command line", f"there is no command or job file “{first}”.", "See “even-stance --help”.")
     # Imported late: the commands above must work where Qt does not.
     from even_stance.desktop import app  # noqa: PLC0415
 
@@ -47,12 +46,12 @@ def _run(arguments: list[str]) -> int:
         cli.build_parser().parse_args(arguments)
         return app.open_window(None, demo=True)
     if len(arguments) > 1:
-        raise InputError("Command line", f"“{arguments[1]}” is one word too many.", "One job file opens in a window.")
+        raise UsageError("Command line", f"“{arguments[1]}” is one word too many.", "One job file opens in a window.")
     return app.open_window(Path(first) if first else None)
 
 
 def _is_job(word: str) -> bool:
-    return word.endswith(SUFFIX) or Path(word).exists()
+    return word.endswith(".stance") or Path(word).exists()
 
 
 if __name__ == "__main__":

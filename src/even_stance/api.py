@@ -40,10 +40,11 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, load_job, parse_job, save_job
 from even_stance.judgement.search.limits import Freedom
 from even_stance.judgement.search.solvefor import Solved
-from even_stance.replies.car import answers as answer
-from even_stance.replies.car import as_built, check, clearances, cuts, ride
+from even_stance.replies.car import as_built, clearances, cuts, ride
+from even_stance.replies.checking import check
 from even_stance.replies.kinds import reply_schema
 from even_stance.replies.links import holes, loads, solve, travel, variants, why
+from even_stance.replies.posture import answers as answer
 from even_stance.replies.reply import axle_of
 from even_stance.replies.stance import cribs, heights, square, weight
 from even_stance.study.answers import study_postures

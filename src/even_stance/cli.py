@@ -1,59 +1,124 @@
-"""The same answers without a window: every command, what it takes, and what it prints."""
+"""The same answers without a window: every command, what it takes, and what it prints.
+
+Nothing heavy is loaded here: each command loads what it needs when it runs, so that none waits for the others.
+"""
 
 import argparse
-import json
 import re
 import sys
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from importlib.metadata import version
+from importlib import import_module
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn
 
-from even_stance.errors import InputError, StanceError
-from even_stance.exchange.jobfile import LARGEST_BYTES, dump_job, load_job, parse_job
-from even_stance.exchange.jobschema import generated_schema
-from even_stance.replies import car, kinds, links, stance
-from even_stance.replies.reply import Reply
-from even_stance.study.travel import SWEEPS
-from even_stance.units import parse_length, parse_number
-from even_stance.vehicle.job import Job
+from even_stance.errors import InputError, JobFileError, JobNotReadError, StanceError, UsageError
+from even_stance.terminal import say_json, say_lines, say_trouble
+
+if TYPE_CHECKING:
+    from even_stance import units
+    from even_stance.exchange import belonging, jobfile, jobschema, paper, papers, wholefile
+    from even_stance.replies import car, checking, kinds, links, posture, stance
+    from even_stance.replies.reply import Reply
+    from even_stance.vehicle.job import Job
+else:
+
+    class _Late:
+        """A module that is loaded when something of it is first asked for."""
+
+        def __init__(self, name: str) -> None:
+            self._name = name
+
+        def __getattr__(self, what: str) -> Any:
+            return getattr(import_module(f"even_stance.{self._name}"), what)
+
+    units, belonging, jobfile, jobschema, paper, papers, wholefile = map(
+        _Late,
+        ("units", *(f"exchange.{n}" for n in ("belonging", "jobfile", "jobschema", "paper", "papers", "wholefile"))),
+    )
+    car, checking, kinds, links, posture, stance = map(
+        _Late, (f"replies.{n}" for n in ("car", "checking", "kinds", "links", "posture", "stance"))
+    )
 
 Options = argparse.Namespace
 ASIDE = "-"
 """As a file name: standard input, or standard output."""
 
 
+USAGE, NOT_READ, NOT_ANSWERED = 2, 3, 4
+"""What the program leaves with when the command line, a file, or the question is at fault."""
+# As study/travel.py and study/loads.py have them, which would take long to load; a test holds them to those.
+SWEEPS = ("bump", "roll", "left", "right", "cross")
+CASES = ("standing", "launch", "braking", "cornering", "bump", "ledge")
+
+
 class _Parser(argparse.ArgumentParser):
     """A parser whose complaints are one sentence, like every other one here."""
 
     def error(self, message: str) -> NoReturn:
-        raise InputError("Command line", f"{message}.", f"See “{self.prog} --help”.")
+        """Refuse what was typed."""
+        raise UsageError("Command line", f"{message}.", f"See “{self.prog} --help”.")
+
+
+class _ShowVersion(argparse.Action):
+    """Prints the version; only then is it looked up."""
+
+    def __call__(self, parser: argparse.ArgumentParser, *_rest: object) -> NoReturn:
+        from importlib.metadata import version  # noqa: PLC0415 - takes longer than all else here
+
+        say_lines([f"even-stance {version('even-stance')}"])
+        parser.exit()
 
 
 def complain(error: Exception) -> int:
-    """Say on standard error what went wrong; the exit code to leave with."""
-    print(f"even-stance: {error}", file=sys.stderr)
-    return 2
+    """Say on standard error what went wrong; return the exit code to leave with."""
+    say_trouble(str(error))
+    return USAGE if isinstance(error, UsageError) else NOT_READ if isinstance(error, JobNotReadError) else NOT_ANSWERED
 
 
 def _warn(sentences: Sequence[str]) -> None:
     for sentence in sentences:
-        print(f"even-stance: {sentence}", file=sys.stderr)
+        say_trouble(sentence)
 
 
-def read_job(name: str) -> Job:
-    """The job of a file, or of standard input.
+def read_job(name: str) -> "Job":
+    """Return the job of a file, or of standard input.
 
     Raises:
-        JobFileError: it cannot be read; the sentence says why.
+        JobNotReadError: it cannot be read; the sentence says why.
     """
-    if name != ASIDE:
-        return load_job(Path(name))[0]
-    raw = sys.stdin.buffer.read(LARGEST_BYTES + 1)
-    if len(raw) > LARGEST_BYTES:
-        raise InputError("Standard input", f"is larger than {LARGEST_BYTES / 1e6:.0f} MB.", "No job is so large.")
-    return parse_job(raw.decode("utf-8-sig", errors="replace"), "Standard input")
+    try:
+        return jobfile.load_job(Path(name))[0] if name != ASIDE else _read_standard_input()
+    except JobFileError as error:
+        raise JobNotReadError(str(error)) from None
+
+
+def _read_standard_input() -> "Job":
+    raw = sys.stdin.buffer.read(jobfile.LARGEST_BYTES + 1)
+    if len(raw) > jobfile.LARGEST_BYTES:
+        most = jobfile.LARGEST_BYTES / 1e6
+        raise JobFileError(f"Standard input is larger than {most:.0f} MB. No job is so large.")
+    return jobfile.parse_job(raw.decode("utf-8-sig", errors="replace"), "Standard input")
+
+
+def _typed(read: Callable[[str, str], float], text: str, option: str) -> float:
+    """Return a figure of the command line.
+
+    Raises:
+        UsageError: it is none.
+    """
+    try:
+        return read(text, option)
+    except InputError as error:
+        raise UsageError(error.field, error.problem, error.hint) from None
+
+
+def _mm(text: str, option: str) -> float:
+    return _typed(lambda typed, name: units.parse_length(typed, "metric", name), text, option)
+
+
+def _figure(text: str, option: str) -> float:
+    return _typed(units.parse_number, text, option)
 
 
 # --- what each command takes
@@ -81,7 +146,7 @@ def _steered(parser: argparse.ArgumentParser) -> None:
 
 def _loaded(parser: argparse.ArgumentParser) -> None:
     _posture(parser)
-    parser.add_argument("--case", default="standing", choices=links.CASE_KEYS, help="which case (default: standing)")
+    parser.add_argument("--case", default="standing", choices=CASES, help="which case (default: standing)")
 
 
 def _swept(parser: argparse.ArgumentParser) -> None:
@@ -100,10 +165,16 @@ def _paper_of(parser: argparse.ArgumentParser) -> None:
     _job(parser)
     parser.add_argument("file", help="where to write it, or - for standard output")
     parser.add_argument("--size", choices=("letter", "a4"), default="", help="the paper (default: by the job's units)")
+    parser.add_argument("--comma", action="store_true", help="tables with decimal commas, semicolons between cells")
+
+
+def _listed(parser: argparse.ArgumentParser) -> None:
+    _job(parser)
+    parser.add_argument("--bare", action="store_true", help="the rows alone, without what they are of")
 
 
 def _gaps(parser: argparse.ArgumentParser) -> None:
-    _job(parser)
+    _listed(parser)
     parser.add_argument("--coarse", action="store_true", help="a quick first look on few postures")
 
 
@@ -148,21 +219,21 @@ def _nothing(_parser: argparse.ArgumentParser) -> None:
 # --- what each command does: a reply is printed, a number is the code to leave with
 
 
-def _answers(options: Options, job: Job) -> Reply:
-    steer = parse_number(options.steer, "--steer")
-    if steer and (words := car.no_steering_words(job, options.axle)):
+def _answers(options: Options, job: "Job") -> "Reply":
+    steer = _figure(options.steer, "--steer")
+    if steer and (words := posture.no_steering_words(job, options.axle)):
         _warn([words])
-    return car.answers(job, options.axle, *_wheels(options), steer)
+    return posture.answers(job, options.axle, *_wheels(options), steer)
 
 
 def _wheels(options: Options) -> tuple[float, float]:
-    return parse_length(options.left, "metric", "--left"), parse_length(options.right, "metric", "--right")
+    return _mm(options.left, "--left"), _mm(options.right, "--right")
 
 
-def _check(options: Options, job: Job) -> Reply | int:
-    found = car.check(job)
+def _check(options: Options, job: "Job") -> int:
+    found = checking.check(job)
     if options.json:
-        print(found.text(), end="")
+        say_json(found.text())
     else:
         lines = [f"{job.name}: judged as {job.purpose.replace('_', ' ')}"]
         axle = ""
@@ -171,70 +242,63 @@ def _check(options: Options, job: Job) -> Reply | int:
                 axle = line.axle
                 lines.append(f"{axle} axle")
             lines.append(f"  {line.sentence}")
-        print("\n".join([*lines, "", *found.cautions]))
+        say_lines([*lines, "", *found.cautions])
     return 1 if options.strict and any(line.is_wrong for line in found.lines) else 0
 
 
-def _clearances(options: Options, job: Job) -> int:
-    rows, silent = car.clearances(job, not options.coarse)
-    _warn(silent)
-    if silent and not rows:
-        return 2
-    print(json.dumps(rows, indent=1, allow_nan=False))
+def _clearances(options: Options, job: "Job") -> int:
+    found = car.clearances(job, not options.coarse)
+    _warn(found.not_looked)
+    say_json(found.bare_text() if options.bare else found.text())
     return 0
 
 
-def _cut_list(_options: Options, job: Job) -> int:
-    rows, missing = car.cuts(job)
-    _warn(missing)
-    print(json.dumps(rows, indent=1, allow_nan=False))
+def _cut_list(options: Options, job: "Job") -> int:
+    found = car.cuts(job)
+    _warn(found.missing)
+    say_json(found.bare_text() if options.bare else found.text())
     return 0
 
 
-def _holes(options: Options, job: Job) -> Reply:
-    most = parse_number(options.most, "--most")
+def _holes(options: Options, job: "Job") -> "Reply":
+    most = _figure(options.most, "--most")
     if not 1 <= most <= 400:
-        raise InputError("--most", f"{most:g} is too many or none.", "Type 1 to 400.")
+        raise UsageError("--most", f"{most:g} is too many or none.", "Type 1 to 400.")
     return links.holes(job, int(most))
 
 
-def _solve(options: Options, job: Job) -> Reply | int:
-    wanted = dict(links.target(text) for text in options.want)
+def _solve(options: Options, job: "Job") -> "Reply | int":
+    try:
+        wanted = dict(links.target(text) for text in options.want)
+    except InputError as error:
+        raise UsageError(error.field, error.problem, error.hint) from None
     reply, found = links.solve(job, options.axle, wanted, [links.freedom(job, options.axle, t) for t in options.free])
     if options.write:
-        from even_stance.exchange.wholefile import write_whole  # noqa: PLC0415
-
-        text = dump_job(found.edit.apply(job))
+        text = jobfile.dump_job(found.edit.apply(job))
         if options.write == ASIDE:
-            print(text, end="")
+            say_json(text)
             return 0 if found.reached else 1
-        write_whole(Path(options.write), text.encode())
-    print(reply.text(), end="")
+        wholefile.write_whole(Path(options.write), text.encode())
+    say_json(reply.text())
     return 0 if found.reached else 1
 
 
-def _paper(options: Options, job: Job) -> int:
-    from even_stance.exchange.paper import Setup  # noqa: PLC0415 - heavy, and only for this
-    from even_stance.exchange.papers import paper_of, write_paper  # noqa: PLC0415
-
-    setup = Setup(options.size, "" if options.job == ASIDE else Path(options.job).name)
+def _paper(options: Options, job: "Job") -> int:
+    setup = paper.Setup(options.size, "" if options.job == ASIDE else Path(options.job).name, comma=options.comma)
     if options.file == ASIDE:
-        sys.stdout.buffer.write(paper_of(job, options.what, setup))
+        sys.stdout.buffer.write(papers.paper_of(job, options.what, setup))
         return 0
-    write_paper(job, options.what, Path(options.file), setup)
+    papers.write_paper(job, options.what, Path(options.file), setup)
     return 0
 
 
 def _schema(options: Options, _job: None) -> int:
-    print(generated_schema() if options.kind == "job" else kinds.reply_schema(options.kind), end="")
+    say_json(jobschema.generated_schema() if options.kind == "job" else kinds.reply_schema(options.kind))
     return 0
 
 
 def _desktop(options: Options, _job: None) -> int:
-    from even_stance.exchange.belonging import install, remove  # noqa: PLC0415
-
-    for path in install() if options.command == "install-desktop" else remove():
-        print(path)
+    say_lines([str(p) for p in (belonging.install() if options.command == "install-desktop" else belonging.remove())])
     return 0
 
 
@@ -244,7 +308,7 @@ class Command:
 
     words: str
     takes: Callable[[argparse.ArgumentParser], None]
-    does: Callable[[Options, Any], Reply | int] | None
+    does: "Callable[[Options, Any], Reply | int] | None"
 
 
 _ALL = {
@@ -261,11 +325,11 @@ _ALL = {
     "square": Command("how square the rear axle is, what to turn, as JSON", _job, lambda o, job: stance.square(job)),
     "weight": Command("weight and center of gravity from the scales, as JSON", _job, lambda o, job: stance.weight(job)),
     "heights": Command("the answers over ride height, as JSON", _reached,
-                       lambda o, job: stance.heights(job, o.axle, parse_length(o.reach, "metric", "--reach"))),
+                       lambda o, job: stance.heights(job, o.axle, _mm(o.reach, "--reach"))),
     "cribs": Command("four wheel cribs and how to cut them, as JSON", _job, lambda o, job: stance.cribs(job)),
     "ride": Command("how the car rides and leans on its springs, as JSON", _job, lambda o, job: car.ride(job)),
     "clearances": Command("the tightest gap of every pair of parts, as JSON", _gaps, _clearances),
-    "cut-list": Command("what to cut every link to, as JSON", _job, _cut_list),
+    "cut-list": Command("what to cut every link to, as JSON", _listed, _cut_list),
     "as-built": Command("an axle as it came out against its design, as JSON", _axle,
                         lambda o, job: car.as_built(job, o.axle)),
     "check": Command("every verdict and finding of a job, in words", _checked, _check),
@@ -287,7 +351,7 @@ _SIGNED = ("--left", "--right", "--steer", "--reach", "--most")
 def build_parser() -> argparse.ArgumentParser:
     """The command line of Even Stance."""
     parser = _Parser(prog="even-stance", description="Design and build solid-axle link suspensions.")
-    parser.add_argument("-V", "--version", action="version", version=f"even-stance {version('even-stance')}")
+    parser.add_argument("-V", "--version", action=_ShowVersion, nargs=0, help="show the version and leave")
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
     for name, command in _ALL.items():
         command.takes(commands.add_parser(name, help=command.words, description=command.words))
@@ -298,11 +362,7 @@ def _joined(arguments: Sequence[str]) -> list[str]:
     """A value that starts with a minus, such as -2in, put to its option: alone it would look like an option itself."""
     joined: list[str] = []
     for word in arguments:
-        if (
-            joined
-            and joined[-1] in ("--left", "--right", "--steer", "--reach", "--most")
-            and re.match(r"^-[\d.]", word)
-        ):
+        if joined and joined[-1] in _SIGNED and re.match(r"^-[\d.]", word):
             joined[-1] += f"={word}"
         else:
             joined.append(word)
@@ -322,5 +382,5 @@ def run(arguments: Sequence[str]) -> int:
     reply = does(options, read_job(options.job) if hasattr(options, "job") else None)
     if isinstance(reply, int):
         return reply
-    print(reply.text(), end="")
+    say_json(reply.text())
     return 0

@@ -21,6 +21,10 @@ class InputError(StanceError, ValueError):
         super().__init__(f"{field}: {problem}" + (f" {hint}" if hint else ""))
 
 
+class UsageError(InputError):
+    """What was typed on the command line is not what a command takes."""
+
+
 class LayoutError(StanceError, ValueError):
     """The members of an axle do not hold it, or hold it in a way that cannot be computed."""
 
@@ -42,6 +46,14 @@ class CannotReachError(StanceError, ArithmeticError):
 
 class JobFileError(StanceError, OSError):
     """A job file cannot be read or written."""
+
+
+class JobNotReadError(JobFileError):
+    """The job that a command is about cannot be read."""
+
+
+class UnitMissingError(JobFileError):
+    """A file holds figures but does not say in what unit: whoever opened it has to be asked."""
 
 
 class JobFileChangedError(JobFileError):

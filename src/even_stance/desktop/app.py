@@ -5,6 +5,7 @@ import gc
 import os
 import signal
 import socket
+import subprocess
 import sys
 import tempfile
 import threading
@@ -13,7 +14,20 @@ from pathlib import Path
 from types import TracebackType
 
 from platformdirs import user_config_path, user_state_path
-from PyQt6.QtCore import QEvent, QLocale, QObject, QSocketNotifier, Qt, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import (
+    QEvent,
+    QLibraryInfo,
+    QLocale,
+    QMessageLogContext,
+    QObject,
+    QSocketNotifier,
+    Qt,
+    QThreadPool,
+    QTimer,
+    QtMsgType,
+    pyqtSignal,
+    qInstallMessageHandler,
+)
 from PyQt6.QtWidgets import QApplication
 
 from even_stance.desktop.colors import LookName
@@ -31,6 +45,7 @@ _SWITCH_S = 5e-5
 _TRIM_THRESHOLD, _MMAP_THRESHOLD, _ARENA_MAX = -1, -3, -8
 _GIVEN_BACK_FROM = 1 << 18  # bytes; smaller is not worth the time
 _JUDGED_MS = 150  # after the window was shown: it has been painted by then
+_TRIED_S = 10.0
 _USUAL_PX = 13.3  # 10 points at 96 dots an inch, as most desktops begin
 
 
@@ -84,9 +99,18 @@ def need_display() -> None:
     Raises:
         DisplayError: there is no display, or it cannot be reached.
     """
-    platform = os.environ.get("QT_QPA_PLATFORM", "").partition(":")[0]
-    if platform not in ("", "xcb") or (platform == "" and os.environ.get("WAYLAND_DISPLAY")):
+    platform = os.environ.get("QT_QPA_PLATFORM", "").partition(":")[0].partition(";")[0]
+    if platform.startswith("wayland") or (not platform and os.environ.get("WAYLAND_DISPLAY")):
+        if _wayland_answers():
+            return
+        name = os.environ.get("WAYLAND_DISPLAY", "wayland-0")
+        if platform or not os.environ.get("DISPLAY"):
+            raise DisplayError(f"The Wayland display {name} cannot be reached: is it running, and may you use it?")
+        os.environ["QT_QPA_PLATFORM"] = "xcb"  # a name left over from another session: the X display it is
+    elif platform not in ("", "xcb"):
+        _try_platform(platform)
         return
+    _load_plugin("xcb")
     display = os.environ.get("DISPLAY")
     if not display:
         raise DisplayError("There is no display to open a window on. Start it from a desktop; “even-stance --help” "
@@ -104,6 +128,64 @@ def need_display() -> None:
         raise DisplayError(f"The display {display} cannot be reached: is it running, and may you use it?")
 
 
+def _load_plugin(platform: str) -> None:
+    """Make sure that what Qt draws through can be loaded.
+
+    Raises:
+        DisplayError: a library of the system is missing; the sentence names it.
+    """
+    plugin = Path(QLibraryInfo.path(QLibraryInfo.LibraryPath.PluginsPath)) / "platforms" / f"libq{platform}.so"
+    try:
+        ctypes.CDLL(str(plugin))
+    except OSError as error:
+        missing = str(error).partition(":")[0]
+        raise DisplayError(f"Windows cannot be opened: {missing} is missing on this system. Install the package that "
+                           "holds it.") from None  # fmt: skip
+
+
+def _try_platform(platform: str) -> None:
+    """Make sure that Qt starts on a platform that is seldom asked for: Qt ends a program that it cannot serve.
+
+    Raises:
+        DisplayError: it does not.
+    """
+    if platform in ("offscreen", "minimal"):
+        return
+    program = "from PyQt6.QtGui import QGuiApplication; QGuiApplication([])"
+    try:
+        done = subprocess.run([sys.executable, "-c", program], capture_output=True, check=False, timeout=_TRIED_S)
+        started = done.returncode == 0
+    except subprocess.TimeoutExpired:
+        started = False
+    if not started:
+        raise DisplayError(f"QT_QPA_PLATFORM asks for “{platform}”, on which no window opens here. Take it out, "
+                           "or set it to xcb or wayland.")  # fmt: skip
+
+
+def quiet_qt() -> None:
+    """Keep a remark of Qt about its own plugins out of the terminal; all else it says goes there as always."""
+
+    def say(_kind: QtMsgType, _where: QMessageLogContext, words: str | None) -> None:
+        if words and "propagateSizeHints" not in words:
+            sys.stderr.write(f"{words}\n")
+
+    qInstallMessageHandler(say)
+
+
+def _wayland_answers() -> bool:
+    """Return whether somebody listens where Wayland's windows are to go."""
+    name = os.environ.get("WAYLAND_DISPLAY", "wayland-0")
+    folder = os.environ.get("XDG_RUNTIME_DIR", "")
+    if not name.startswith("/") and not folder:
+        return False
+    with socket.socket(socket.AF_UNIX) as door:
+        try:
+            door.connect(str(Path(folder) / name))
+        except OSError:
+            return False
+    return True
+
+
 def open_window(path: Path | None, demo: bool = False) -> int:
     """Open the window on a job file, on the demo jobs, or asking for a new job; runs until it is closed.
 
@@ -111,6 +193,7 @@ def open_window(path: Path | None, demo: bool = False) -> int:
         DisplayError: there is no display.
     """
     need_display()
+    quiet_qt()
     app = application()
     HABITS.comma = QLocale.system().decimalPoint() == ","
     settings = Settings(user_config_path("even-stance") / "look.json")
@@ -233,6 +316,7 @@ def take_shots(folder: Path, projects: Path | None = None) -> int:
     from even_stance.desktop.films import film_all  # noqa: PLC0415
     from even_stance.desktop.shots import shoot_all  # noqa: PLC0415
 
+    quiet_qt()
     app = application()
     with tempfile.TemporaryDirectory() as scratch:
         for file in shoot_all(folder, Path(scratch)):

@@ -22,6 +22,7 @@ from even_stance.judgement.verdicts import Verdict
 from even_stance.study.figures import AxleStudy
 from even_stance.study.loads import CaseKey
 from even_stance.study.steerends import steered_along
+from even_stance.units import HABITS
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import Edit
 from even_stance.vehicle.job import Job
@@ -190,7 +191,7 @@ class Bench(QObject):
         from even_stance.exchange.paper import Setup  # noqa: PLC0415 - paper is loaded late
 
         path = self.document.path
-        return Setup(self.paper_size, "" if path is None else path.name)
+        return Setup(self.paper_size, "" if path is None else path.name, comma=HABITS.comma)
 
     def write(self, entries: tuple[Entry, ...]) -> None:
         """Write the diary: no step to undo, for a diary says what happened."""

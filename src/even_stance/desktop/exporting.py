@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QDoubleSpinBox, QFileDialog
 
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.errors import JobFileError
-from even_stance.exchange.tables import as_numbers, rows_csv
+from even_stance.exchange.tables import as_numbers, csv_text
 from even_stance.exchange.wholefile import write_whole
-from even_stance.units import MM_PER_INCH
+from even_stance.units import HABITS, MM_PER_INCH
 
 _PRINT_MM, _PRINT_DPI = 170.0, 300
 
@@ -88,7 +88,7 @@ def write_rows(rows: list[list[str]], path: Path) -> None:
     Raises:
         JobFileError: it cannot be written.
     """
-    write_whole(path, rows_csv(as_numbers(rows)).encode("utf-8-sig"))
+    write_whole(path, csv_text(as_numbers(rows), HABITS.comma).encode("utf-8-sig"))
 
 
 def opening(path: Path) -> tuple[tuple[str, Callable[[], object]], ...]:

@@ -9,9 +9,9 @@ from even_stance.desktop.colors import PALETTES, LookName
 from even_stance.desktop.look import SCALES
 from even_stance.desktop.selection import PaperSize
 from even_stance.errors import JobFileError
-from even_stance.exchange.wholefile import read_whole, write_whole
+from even_stance.exchange.kept import paths_of, read_kept
+from even_stance.exchange.wholefile import write_whole
 
-_LARGEST = 100_000
 _FAR = 100_000
 _MOST_RECENT = 12
 
@@ -31,17 +31,13 @@ class Settings:
         return self._file.with_name(name)
 
     def _kept(self) -> dict[str, Any]:
-        try:
-            kept = json.loads(read_whole(self._file, _LARGEST, "a settings file"))
-        except (OSError, ValueError, RecursionError):
-            return {}
-        return kept if isinstance(kept, dict) else {}
+        return read_kept(self._file)
 
     def recall(self) -> tuple[LookName, int] | None:
         """The look and scale last chosen; None while nobody chose."""
         kept = self._kept()
         name, percent = kept.get("look"), kept.get("percent")
-        known = isinstance(name, str) and name in PALETTES and isinstance(percent, int) and percent in SCALES
+        known = isinstance(name, str) and name in PALETTES and type(percent) is int and percent in SCALES
         return (cast(LookName, name), cast(int, percent)) if known else None
 
     def recall_decimal_inches(self) -> bool:
@@ -85,20 +81,17 @@ class Settings:
 
     def recent(self) -> list[Path]:
         """The job files worked on last, the latest first, those that are still there."""
-        kept = self._kept().get("recent")
-        names = [n for n in kept if isinstance(n, str)] if isinstance(kept, list) else []
         found = []
-        for name in names[:_MOST_RECENT]:
+        for path in paths_of(self._kept(), "recent", _MOST_RECENT):
             with suppress(OSError, ValueError):
-                if Path(name).is_file():
-                    found.append(Path(name))
+                if path.is_file():
+                    found.append(path)
         return found
 
     def remember_file(self, file: Path) -> None:
         """Put a job file first among those worked on last."""
         name = str(file.absolute())
-        kept = self._kept().get("recent")
-        others = [n for n in kept if isinstance(n, str) and n != name] if isinstance(kept, list) else []
+        others = [n for n in map(str, paths_of(self._kept(), "recent", _MOST_RECENT)) if n != name]
         self._keep(recent=[name, *others][:_MOST_RECENT])
 
     def _keep(self, **changes: Any) -> None:

@@ -5,6 +5,7 @@ freedesktop.org) and are taken out again by their names.
 """
 
 import os
+import re
 import shutil
 import subprocess
 import sys
@@ -39,10 +40,21 @@ def shipped(name: str) -> bytes:
 
 
 def command() -> str:
-    """How the program is started: by its name where that is found, else from where it is installed."""
-    if shutil.which("even-stance"):
-        return "even-stance"
-    return str(Path(sys.executable).with_name("even-stance"))
+    """Return where the program is installed that is running: a menu knows no environment that was activated."""
+    beside = Path(sys.executable).with_name("even-stance")
+    found = str(beside) if beside.exists() else shutil.which("even-stance") or str(beside)
+    return str(Path(found).absolute())
+
+
+def exec_word(path: str) -> str:
+    """Return a path as the Exec line of a menu entry wants it.
+
+    In quotation marks, where a backslash is put before marks that a shell would read; then every backslash is doubled,
+    for the file reads them itself; so is a percent sign (Desktop Entry Specification 1.5, "The Exec key" and "Possible
+    value types").
+    """
+    quoted = re.sub(r'(["`$\\])', r"\\\1", path)
+    return '"' + quoted.replace("\\", "\\\\").replace("%", "%%") + '"'
 
 
 def install(folder: Path | None = None) -> list[Path]:
@@ -55,9 +67,7 @@ def install(folder: Path | None = None) -> list[Path]:
     for name, place in PLACES.items():
         raw = shipped(name)
         if name.endswith(".desktop"):
-            # A word with a space or another odd character is put in quotation marks.
-            word = command() if command().replace("-", "").isalnum() else f'"{command()}"'
-            raw = raw.replace(b"Exec=even-stance", f"Exec={word}".encode())
+            raw = raw.replace(b"Exec=even-stance", f"Exec={exec_word(command())}".encode(errors="surrogateescape"))
         path = folder / place
         try:
             path.parent.mkdir(parents=True, exist_ok=True)

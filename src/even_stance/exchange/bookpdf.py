@@ -10,14 +10,15 @@ from reportlab.platypus import Image
 
 from even_stance.errors import JobFileError, StanceError
 from even_stance.exchange.jobfile import dump_job
-from even_stance.exchange.paper import grid, made_pdf, words
+from even_stance.exchange.paper import grid, made_pdf, wants_comma, words
 from even_stance.exchange.photos import missing, photo_to_give, preview
 from even_stance.exchange.points import points_csv
+from even_stance.exchange.tables import shopping_csv
 from even_stance.exchange.wholefile import reason, write_whole
 from even_stance.judgement.findings import CAUTIONS
 from even_stance.judgement.verdicts import judge
 from even_stance.shop.asbuilt import as_built, built_stages, deviations
-from even_stance.shop.counting import count_parts, shopping_csv
+from even_stance.shop.counting import count_parts
 from even_stance.shop.diary import diary, sums
 from even_stance.shop.rechecks import expect_words, when_words
 from even_stance.study.cutlist import cut_list, machine_readable_cuts
@@ -175,10 +176,10 @@ def write_folder(job: Job, folder: Path, file: Path | None = None) -> list[Path]
     content: dict[str, bytes] = {
         "build-book.pdf": book_pdf(job, file),
         "job.stance": dump_job(job).encode(),
-        "points.csv": points_csv(job.vehicle).encode("utf-8-sig"),
-        "points-as-built.csv": points_csv(as_built(job).vehicle).encode("utf-8-sig"),
+        "points.csv": points_csv(job.vehicle, wants_comma()).encode("utf-8-sig"),
+        "points-as-built.csv": points_csv(as_built(job).vehicle, wants_comma()).encode("utf-8-sig"),
         "cut-list.json": json.dumps(machine_readable_cuts(job.vehicle), indent=1).encode(),
-        "shopping-list.csv": shopping_csv(job.vehicle, job.units).encode("utf-8-sig"),
+        "shopping-list.csv": shopping_csv(job, wants_comma()).encode("utf-8-sig"),
         "readings.json": json.dumps(readings, indent=1, ensure_ascii=False).encode(),
         "diary.json": json.dumps(entries, indent=1, ensure_ascii=False).encode(),
     }

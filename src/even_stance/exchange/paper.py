@@ -47,12 +47,13 @@ class Setup:
 
     Attributes:
         size: "letter" or "a4"; as the job's units have it when not said. file: the job's file, its name alone.
-        on: the day, ISO 8601; today when not said.
+        on: the day, ISO 8601; today when not said. comma: tables have decimal commas.
     """
 
     size: Literal["letter", "a4", ""] = ""
     file: str = ""
     on: str = ""
+    comma: bool = False
 
 
 _SETUP: ContextVar[Setup] = ContextVar("setup", default=Setup())  # noqa: B039 - frozen
@@ -66,6 +67,11 @@ def made_on(setup: Setup) -> Iterator[None]:
         yield
     finally:
         _SETUP.reset(token)
+
+
+def wants_comma() -> bool:
+    """Return whether tables are to have decimal commas."""
+    return _SETUP.get().comma
 
 
 def page_size(units: System) -> tuple[float, float]:

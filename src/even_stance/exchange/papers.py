@@ -9,27 +9,27 @@ from even_stance.exchange.buildpdf import cutlist_pdf, order_pdf, shopping_pdf
 from even_stance.exchange.cardpdf import card_pdf
 from even_stance.exchange.dxf import drawing_dxf
 from even_stance.exchange.jobfile import SUFFIX
-from even_stance.exchange.paper import Setup, made_on
+from even_stance.exchange.paper import Setup, made_on, wants_comma
 from even_stance.exchange.points import points_csv
 from even_stance.exchange.report import report_pdf
 from even_stance.exchange.shaftpdf import shaft_pdf
 from even_stance.exchange.sheetpdf import sheet_pdf
+from even_stance.exchange.tables import shopping_csv
 from even_stance.exchange.templates import templates_pdf
 from even_stance.exchange.wholefile import real_path, write_whole
-from even_stance.shop.counting import shopping_csv
 from even_stance.shop.plates import plates_of
 from even_stance.vehicle.job import Job
 
 PAPERS: dict[str, Callable[[Job], bytes]] = {
     "report": report_pdf,
     "drawing": drawing_dxf,
-    "points": lambda job: points_csv(job.vehicle).encode("utf-8-sig"),
+    "points": lambda job: points_csv(job.vehicle, wants_comma()).encode("utf-8-sig"),
     "measuring-sheet": sheet_pdf,
     "driveshaft-order": shaft_pdf,
     "cycle-card": card_pdf,
     "cut-list": cutlist_pdf,
     "shopping-list": shopping_pdf,
-    "shopping-table": lambda job: shopping_csv(job.vehicle, job.units).encode("utf-8-sig"),
+    "shopping-table": lambda job: shopping_csv(job, wants_comma()).encode("utf-8-sig"),
     "templates": lambda job: templates_pdf(job, plates_of(job.vehicle, job.units)),
     "order-of-work": order_pdf,
     "build-book": book_pdf,

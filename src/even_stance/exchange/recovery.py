@@ -13,10 +13,9 @@ from platformdirs import user_state_path
 
 from even_stance.errors import JobFileError
 from even_stance.exchange.jobfile import load_job, save_job
-from even_stance.exchange.wholefile import PRIVATE, PRIVATE_FOLDER, clear_leftovers, read_whole, reason, write_whole
+from even_stance.exchange.kept import path_of, read_kept, text_of, time_of
+from even_stance.exchange.wholefile import PRIVATE, PRIVATE_FOLDER, clear_leftovers, reason, write_whole
 from even_stance.vehicle.job import Job
-
-_LARGEST_NOTE = 100_000
 
 
 def recovery_folder() -> Path:
@@ -132,13 +131,9 @@ def find_recovered(folder: Path, but: Path | None = None) -> list[Recovered]:
 
 
 def _read_note(file: Path) -> tuple[Path | None, float, str]:
-    """Path, time and owner of a kept job; a note that is missing or damaged costs only what it says."""
-    saved_at = 0.0
+    """Return path, time and owner of a kept job; a note that is missing or damaged costs only what it says."""
+    written = 0.0
     with suppress(OSError):
-        saved_at = file.stat().st_mtime
-    try:
-        note = json.loads(read_whole(_note_of(file), _LARGEST_NOTE, "a note"))
-        path = None if note["path"] is None else Path(str(note["path"]))
-        return path, float(note["saved_at"]), str(note["owner"])
-    except (OSError, ValueError, KeyError, TypeError, RecursionError):
-        return None, saved_at, ""
+        written = file.stat().st_mtime
+    note = read_kept(_note_of(file))
+    return path_of(note, "path"), time_of(note, "saved_at", written), text_of(note, "owner")

@@ -3,28 +3,52 @@
 import csv
 import io
 import re
+from collections.abc import Iterable, Sequence
 from math import isfinite
 
+from even_stance.shop.counting import count_parts
 from even_stance.study.answers import Answers
-from even_stance.units import MM_PER_INCH, System, format_decimal
+from even_stance.units import M_PER_FOOT, MM_PER_INCH, System, format_decimal
+from even_stance.vehicle.job import Job
 
 # Never three: a spreadsheet that writes thousands with a point would read 812.800 as eight hundred thousand.
 DECIMALS = 4
 _FIGURE = re.compile(r"^[+-]?[\d.,/ ]*\d[\d.,/ ]*\s*(?:%|°|in|mm|lb|kg|N|\"|')?$")
+_STARTS_A_FORMULA = ("=", "+", "-", "@", "\t", "\r", "\N{MINUS SIGN}", "\N{FULLWIDTH EQUALS SIGN}")
+_PLAIN_FIGURE = re.compile(r"[+-]?\d+\.\d+")
 _THREE_DECIMALS = re.compile(r"^([+-]?\d{1,3}\.\d{3})(?=$|\s)")
 
 
-def rows_csv(rows: list[list[str]]) -> str:
-    """Rows of shown text as CSV that a spreadsheet takes for text and figures, never for a formula or for thousands."""
+def csv_text(rows: Iterable[Sequence[str]], comma: bool = False) -> str:
+    """Return rows as CSV that a spreadsheet takes for text and figures, never for a formula or for thousands.
+
+    Args:
+        rows: the cells, figures with a decimal point; comma: write decimal commas, and semicolons between cells, as
+            spreadsheets of many languages read them.
+    """
     out = io.StringIO()
-    csv.writer(out).writerows([[_tame(cell) for cell in row] for row in rows])
+    writer = csv.writer(out, delimiter=";" if comma else ",")
+    writer.writerows([[_tame(cell, comma) for cell in row] for row in rows])
     return out.getvalue()
 
 
-def _tame(cell: str) -> str:
-    if cell[:1] in ("=", "+", "-", "@", "\t", "\r") and not _FIGURE.match(cell):
+def _tame(cell: str, comma: bool) -> str:
+    if cell.lstrip()[:1] in _STARTS_A_FORMULA and not _FIGURE.match(cell):
         return f"'{cell}"
-    return _THREE_DECIMALS.sub(r"\g<1>0", cell)
+    cell = _THREE_DECIMALS.sub(r"\g<1>0", cell)
+    return cell.replace(".", ",") if comma and _PLAIN_FIGURE.fullmatch(cell) else cell
+
+
+def shopping_csv(job: Job, comma: bool = False) -> str:
+    """Return the shopping list as a table: what, count, length of tube, price of one, cost, whether it is there."""
+    per, unit = (M_PER_FOOT, "feet") if job.units == "us" else (1.0, "meters")
+    rows = [("part", "sort", "count", unit, "price each", "cost", "there")]
+    for line in count_parts(job.vehicle, job.units).lines:
+        each, cost = ("" if v is None else f"{v:.2f}" for v in (line.each, line.cost))
+        long = format_decimal(line.meters / per, DECIMALS) if line.meters else ""
+        there = "yes" if line.what in job.vehicle.build.ticked else ""
+        rows.append((line.what, line.sort, str(line.count), long, each, cost, there))
+    return csv_text(rows, comma)
 
 
 _WAYS = (("up", "down"), ("left", "right"), ("out", "in"), ("pull", "push"), ("ahead", "behind"), ("high", "low"))
@@ -78,19 +102,17 @@ def _figure(cell: str) -> tuple[float, str, str] | None:
     return (-value if m["sign"] in ("-", "\N{MINUS SIGN}") else value), m["unit"] or "", m["way"] or ""
 
 
-def sweep_csv(answers: Answers, system: System) -> str:
-    """All answers of a sweep, one row a posture; lengths in inches or mm, empty where it cannot be reached."""
+def sweep_csv(answers: Answers, system: System, comma: bool = False) -> str:
+    """Return all answers of a sweep, one row a posture; lengths in inches or mm, empty where it cannot be reached."""
     per, unit = (MM_PER_INCH, "in") if system == "us" else (1.0, "mm")
     keys = list(answers.values)
     heads = [f"left_{unit}", f"right_{unit}"]
     heads += [k.removesuffix("_mm") + f"_{unit}" if k.endswith("_mm") else k for k in keys]
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(heads)
+    rows = [heads]
     for i in range(len(answers.left)):
         row = [format_decimal(answers.left[i] / per, DECIMALS), format_decimal(answers.right[i] / per, DECIMALS)]
         for key in keys:
             value = float(answers.values[key][i]) / (per if key.endswith("_mm") else 1.0)
             row.append(format_decimal(value, DECIMALS) if isfinite(value) and abs(value) < 1e9 else "")
-        writer.writerow(row)
-    return out.getvalue()
+        rows.append(row)
+    return csv_text(rows, comma)

@@ -119,11 +119,26 @@ def written_aside(path: Path, raw: bytes, mode: int | None = None) -> Path:
             # A private temporary file must not make a shared file private.
             mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
         temporary.chmod(mode)
+        if path.exists():
+            _belong_alike(path, temporary)
     except OSError:
         with suppress(OSError):
             temporary.unlink()
         raise
     return temporary
+
+
+def _belong_alike(old: Path, new: Path) -> None:
+    """Give a file the owner, group and extended attributes of the one it replaces, as far as the system lets us."""
+    was, now = old.stat(), new.stat()
+    if (was.st_uid, was.st_gid) != (now.st_uid, now.st_gid):
+        with suppress(OSError):
+            os.chown(new, was.st_uid, was.st_gid)
+            new.chmod(now.st_mode & 0o777)  # a change of owner may take permissions away
+    with suppress(OSError):
+        for name in os.listxattr(old):
+            with suppress(OSError):
+                os.setxattr(new, name, os.getxattr(old, name))
 
 
 def _umask() -> int:

@@ -110,7 +110,7 @@ def _bound(small: Array, kept: Array, ways: Array, near_of: tuple[Any, Any], cou
 
     Args:
         small: corners, mm, shape (n, 3, 3); kept: the others, mm, shape (m, 3, 3); ways: their normals, 1, shape (m, 3)
-        near_of: a tree of points strewn over the others, and which of them each lies on; count: how many are looked for.
+        near_of: a tree of points strewn over them, and which of them each lies on; count: how many are looked for.
     """
     tree, of = near_of
     middles = small.mean(axis=1)

@@ -8,13 +8,14 @@ from pydantic import BaseModel, Field
 
 from even_stance.errors import InputError
 from even_stance.judgement.compare import compare_variants
-from even_stance.judgement.explain import explain
+from even_stance.judgement.explain import explain, explain_beams
 from even_stance.judgement.search.holefinder import find_holes, second_pass
 from even_stance.judgement.search.limits import Freedom
 from even_stance.judgement.search.solvefor import Solved, solve_for
-from even_stance.judgement.verdicts import judge
-from even_stance.replies.reply import Number, Reply, Words, axle_of, number, numbers
+from even_stance.judgement.verdicts import judge, judge_beams
+from even_stance.replies.reply import Number, Reply, Version, Words, axle_of, linked_axle, number, numbers
 from even_stance.study.answers import answers_at
+from even_stance.study.beams import beams_of
 from even_stance.study.figures import study_axle
 from even_stance.study.loads import CASES, CaseKey, study_loads
 from even_stance.study.travel import SweepKind, study_sweep
@@ -42,7 +43,7 @@ def travel(job: Job, axle: str, sweep: SweepKind = "bump") -> TravelReply:
     Raises:
         InputError, LayoutError: there is no such axle, or nothing holds it.
     """
-    found = study_sweep(with_changes(job.vehicle, over="ride"), axle_of(job, axle), sweep)
+    found = study_sweep(with_changes(job.vehicle, over="ride"), linked_axle(job, axle, "sweep"), sweep)
     return TravelReply(
         job=job.name, axle=axle, sweep=sweep, left_mm=found.left.tolist(), right_mm=found.right.tolist(),
         reached=[bool(ok) for ok in found.ok], values={k: numbers(v) for k, v in sorted(found.values.items())},
@@ -77,7 +78,9 @@ def loads(job: Job, axle: str, case: CaseKey = "standing", left_mm: float = 0.0,
         InputError: no such axle, no weight, or a posture out of its travel.
         LayoutError, CannotReachError: nothing holds the axle, or it locks up on the way.
     """
-    answers = answers_at(with_changes(job.vehicle, over="ride"), axle_of(job, axle), left_mm, right_mm, job.units)
+    answers = answers_at(
+        with_changes(job.vehicle, over="ride"), linked_axle(job, axle, "load case"), left_mm, right_mm, job.units
+    )
     found = study_loads(job.vehicle, answers, job.loads, case)
     places = zip(answers.layout.mounts, found.joints.tolist(), strict=True)
     return LoadsReply(
@@ -222,10 +225,15 @@ def why(job: Job, axle: str, key: str) -> WhyReply:
         InputError: the axle has no such number; the error lists those it has.
         LayoutError: nothing holds it.
     """
-    study = study_axle(job.vehicle, axle_of(job, axle), 0.0, 0.0)
-    verdicts = {v.figure.key: v for v in judge(job, study)}
+    one = axle_of(job, axle)
+    if beams_of(one) is not None:
+        verdicts = {v.figure.key: v for v in judge_beams(job, one)}
+        found = explain_beams(job, one, key)
+    else:
+        study = study_axle(job.vehicle, one, 0.0, 0.0)
+        verdicts = {v.figure.key: v for v in judge(job, study)}
+        found = explain(job, study, key) if key in verdicts else None
     verdict = verdicts.get(key)
-    found = None if verdict is None else explain(job, study, key)
     if verdict is None or found is None:
         raise InputError("KEY", f"the {axle} axle has no “{key}”.", f"It has: {', '.join(verdicts)}.")
     figure = verdict.figure
@@ -238,26 +246,37 @@ def why(job: Job, axle: str, key: str) -> WhyReply:
     )  # fmt: skip
 
 
+class Compared(BaseModel):
+    """One judged number in every variant."""
+
+    title: str
+    values: list[Number] = Field(description="in the order of the variants; none where one does not have it")
+    states: list[str] = Field(description="inside, low or high, by the nominal value; empty where there is none")
+
+
 class VariantsReply(Reply):
-    """Every judged number of an axle in every variant, in words."""
+    """Every judged number of an axle in every variant."""
 
     format: Literal["even-stance-variants"] = "even-stance-variants"
+    version: Version = 2
     axle: str
     variants: list[str]
-    rows: dict[str, list[str]]
+    numbers: dict[str, Compared] = Field(description="by key, whose end is the unit")
 
 
 def variants(job: Job, axle: str) -> VariantsReply:
-    """The variants of a job side by side.
+    """Return the variants of a job side by side.
 
     Raises:
         InputError: no such axle.
     """
     axle_of(job, axle)
     found = compare_variants(job, axle)
-    return VariantsReply(
-        job=job.name, axle=axle, variants=list(found.names), rows={title: list(cells) for title, cells in found.rows}
-    )
+    rows = {
+        row.key: Compared(title=row.title, values=[number(v) for v in row.values], states=list(row.states))
+        for row in found.numbers
+    }
+    return VariantsReply(job=job.name, axle=axle, variants=list(found.names), numbers=rows)
 
 
 CASE_KEYS = tuple(CASES)

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 
 from even_stance.errors import InputError
 from even_stance.judgement.heights import heights_words, named_heights
-from even_stance.replies.reply import Number, Reply, Words, axle_of, number, numbers
+from even_stance.replies.reply import Number, Reply, Words, axle_of, linked_axle, number, numbers
 from even_stance.shop.cribs import CRIB_CHECKS, plan_cribs
 from even_stance.shop.squaring import square_report
 from even_stance.shop.weighing import height_by_lift, weigh
@@ -105,7 +105,7 @@ def heights(job: Job, axle: str, reach_mm: float = RANGE_MM) -> HeightsReply:
     """
     if not 0 < reach_mm <= 500:
         raise InputError("--reach", f"{reach_mm:g} mm is no reach.", "Type up to 500 mm.")
-    found = study_heights(job.vehicle, axle_of(job, axle), reach_mm)
+    found = study_heights(job.vehicle, linked_axle(job, axle, "answer over ride height"), reach_mm)
     return HeightsReply(job=job.name, axle=axle, higher_mm=found.higher_mm.tolist(),
                         values={k: numbers(v) for k, v in sorted(found.values.items())},
                         typed=_typed_heights(job, axle), words=heights_words(job, found))  # fmt: skip

@@ -19,11 +19,11 @@ _shtab_even_stance_weight_option_strings=(-h --help)
 _shtab_even_stance_heights_option_strings=(-h --help --axle --reach)
 _shtab_even_stance_cribs_option_strings=(-h --help)
 _shtab_even_stance_ride_option_strings=(-h --help)
-_shtab_even_stance_clearances_option_strings=(-h --help --coarse)
-_shtab_even_stance_cut_list_option_strings=(-h --help)
+_shtab_even_stance_clearances_option_strings=(-h --help --bare --coarse)
+_shtab_even_stance_cut_list_option_strings=(-h --help --bare)
 _shtab_even_stance_as_built_option_strings=(-h --help --axle)
 _shtab_even_stance_check_option_strings=(-h --help --strict --json)
-_shtab_even_stance_paper_option_strings=(-h --help --size)
+_shtab_even_stance_paper_option_strings=(-h --help --size --comma)
 _shtab_even_stance_schema_option_strings=(-h --help)
 _shtab_even_stance_install_desktop_option_strings=(-h --help)
 _shtab_even_stance_remove_desktop_option_strings=(-h --help)
@@ -31,7 +31,39 @@ _shtab_even_stance_demo_option_strings=(-h --help)
 _shtab_even_stance_shots_option_strings=(-h --help --projects)
 _shtab_even_stance_option_strings=(-h --help -V --version)
 
-
+_shtab_even_stance_answers_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_answers___axle_COMPGEN=_even_stance_axle
+_shtab_even_stance_travel_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_travel___axle_COMPGEN=_even_stance_axle
+_shtab_even_stance_loads_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_loads___axle_COMPGEN=_even_stance_axle
+_shtab_even_stance_holes_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_solve_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_solve___axle_COMPGEN=_even_stance_axle
+_shtab_even_stance_solve___want_COMPGEN=_even_stance_want
+_shtab_even_stance_solve___write_COMPGEN=_shtab_compgen_files
+_shtab_even_stance_why_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_why_pos_1_COMPGEN=_even_stance_key
+_shtab_even_stance_why___axle_COMPGEN=_even_stance_axle
+_shtab_even_stance_variants_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_variants___axle_COMPGEN=_even_stance_axle
+_shtab_even_stance_square_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_weight_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_heights_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_heights___axle_COMPGEN=_even_stance_axle
+_shtab_even_stance_cribs_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_ride_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_clearances_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_cut_list_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_as_built_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_as_built___axle_COMPGEN=_even_stance_axle
+_shtab_even_stance_check_pos_0_COMPGEN=_even_stance_jobs
+_shtab_even_stance_paper_pos_0_COMPGEN=_even_stance_what
+_shtab_even_stance_paper_pos_1_COMPGEN=_even_stance_jobs
+_shtab_even_stance_paper_pos_2_COMPGEN=_shtab_compgen_files
+_shtab_even_stance_schema_pos_0_COMPGEN=_even_stance_kind
+_shtab_even_stance_shots_pos_0_COMPGEN=_shtab_compgen_dirs
+_shtab_even_stance_shots___projects_COMPGEN=_shtab_compgen_dirs
 
 _shtab_even_stance_travel___sweep_choices=(bump roll left right cross)
 _shtab_even_stance_loads___case_choices=(standing launch braking cornering bump ledge)
@@ -64,9 +96,11 @@ _shtab_even_stance_ride__h_nargs=0
 _shtab_even_stance_ride___help_nargs=0
 _shtab_even_stance_clearances__h_nargs=0
 _shtab_even_stance_clearances___help_nargs=0
+_shtab_even_stance_clearances___bare_nargs=0
 _shtab_even_stance_clearances___coarse_nargs=0
 _shtab_even_stance_cut_list__h_nargs=0
 _shtab_even_stance_cut_list___help_nargs=0
+_shtab_even_stance_cut_list___bare_nargs=0
 _shtab_even_stance_as_built__h_nargs=0
 _shtab_even_stance_as_built___help_nargs=0
 _shtab_even_stance_check__h_nargs=0
@@ -75,6 +109,7 @@ _shtab_even_stance_check___strict_nargs=0
 _shtab_even_stance_check___json_nargs=0
 _shtab_even_stance_paper__h_nargs=0
 _shtab_even_stance_paper___help_nargs=0
+_shtab_even_stance_paper___comma_nargs=0
 _shtab_even_stance_schema__h_nargs=0
 _shtab_even_stance_schema___help_nargs=0
 _shtab_even_stance_install_desktop__h_nargs=0
@@ -91,6 +126,16 @@ _shtab_even_stance___help_nargs=0
 _shtab_even_stance__V_nargs=0
 _shtab_even_stance___version_nargs=0
 
+
+# Custom Preamble
+_even_stance_jobs() { compgen -f -X '!*.stance' -- "$1"; compgen -d -S '/' -- "$1"; }
+_even_stance_what() { compgen -W 'report drawing points measuring-sheet driveshaft-order cycle-card cut-list shopping-list shopping-table templates order-of-work build-book recheck-card' -- "$1"; }
+_even_stance_axle() { compgen -W 'front rear' -- "$1"; }
+_even_stance_kind() { compgen -W 'job answers check travel loads holes solve why variants square weight heights cribs ride as-built clearances cut-list' -- "$1"; }
+_even_stance_key() { compgen -W 'anti_squat_axle_pct anti_squat_pct anti_lift_brake_pct anti_dive_pct anti_lift_drive_axle_pct anti_lift_drive_pct roll_center_mm roll_steer_pct triangulation_deg pinion_change_deg caster_change_deg side_shift_mm wheelbase_change_mm swing_use_pct shaft_residual_deg output_angle_deg pinion_angle_deg critical_use_pct pinion_joint_deg output_joint_deg shaft_worst_deg joint_limit_use_pct axle_joint_use_pct spline_left_mm spline_room_mm bump_steer_deg cross_steer_deg camber_change_deg toe_change_deg track_change_mm drag_slope_deg drag_length_pct lock_deg lock_uneven_deg stop_margin_deg ackermann_lock_pct turn_circle_m steer_ratio steer_swing_use_pct kingpin_caster_deg kingpin_inclination_deg scrub_mm stroke_droop_mm stroke_bump_mm bind_margin_mm crossover_mm motion_ratio_x ride_frequency_hz sits_off_mm roll_per_g_deg roll_share_pct inside_lift_g gap_tires_mm gap_links_mm gap_shaft_mm gap_steering_mm gap_springs_mm gap_lines_mm gap_axle_mm gap_body_mm gap_ground_mm link_used_pct' -- "$1"; }
+_even_stance_want() { compgen -W 'anti_squat_axle_pct= anti_squat_pct= anti_lift_brake_pct= anti_dive_pct= anti_lift_drive_axle_pct= anti_lift_drive_pct= roll_center_mm= roll_steer_pct= triangulation_deg= pinion_change_deg= caster_change_deg= side_shift_mm= wheelbase_change_mm= swing_use_pct= shaft_residual_deg= output_angle_deg= pinion_angle_deg= critical_use_pct= pinion_joint_deg= output_joint_deg= shaft_worst_deg= joint_limit_use_pct= axle_joint_use_pct= spline_left_mm= spline_room_mm= bump_steer_deg= cross_steer_deg= camber_change_deg= toe_change_deg= track_change_mm= drag_slope_deg= drag_length_pct= lock_deg= lock_uneven_deg= stop_margin_deg= ackermann_lock_pct= turn_circle_m= steer_ratio= steer_swing_use_pct= kingpin_caster_deg= kingpin_inclination_deg= scrub_mm= stroke_droop_mm= stroke_bump_mm= bind_margin_mm= crossover_mm= motion_ratio_x= ride_frequency_hz= sits_off_mm= roll_per_g_deg= roll_share_pct= inside_lift_g= gap_tires_mm= gap_links_mm= gap_shaft_mm= gap_steering_mm= gap_springs_mm= gap_lines_mm= gap_axle_mm= gap_body_mm= gap_ground_mm= link_used_pct=' -- "$1"; }
+
+# End Custom Preamble
 
 # $1=COMP_WORDS[1]
 _shtab_compgen_files() {

@@ -1,10 +1,8 @@
 """Counting everything: joints by hand, nuts, bungs, spacers, bolts by length, tube by bars, weight and cost."""
 
-import csv
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from io import StringIO
 
 from even_stance.errors import InputError
 from even_stance.shop.cutting import Plan, plan_cuts
@@ -108,18 +106,3 @@ def _plans(vehicle: Vehicle, cuts: Sequence[CutPiece]) -> tuple[list[tuple[Tube,
         except InputError as error:
             wrong.append(str(error))
     return plans, wrong
-
-
-def shopping_csv(vehicle: Vehicle, units: System) -> str:
-    """The shopping list as a table: what, count, meters of tube, price of one, cost, whether it is there."""
-    counted = count_parts(vehicle, units)
-    out = StringIO()
-    writer = csv.writer(out)
-    writer.writerow(["part", "sort", "count", "meters", "price each", "cost", "there"])
-    for line in counted.lines:
-        writer.writerow([
-            line.what, line.sort, line.count, f"{line.meters:.3f}" if line.meters else "",
-            "" if line.each is None else f"{line.each:.2f}", "" if line.cost is None else f"{line.cost:.2f}",
-            "yes" if line.what in vehicle.build.ticked else "",
-        ])  # fmt: skip
-    return out.getvalue()

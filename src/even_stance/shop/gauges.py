@@ -215,6 +215,7 @@ def serial_opener(device: str, baud: int = 9600) -> Callable[[], Port]:
     def open_it() -> Port:
         from serial import Serial  # noqa: PLC0415 - only those who use gauges wait for it
 
-        return _Prompt(Serial(device, baud, timeout=0.1))
+        # For this window alone: two that read one line would each get half of what the gauge says.
+        return _Prompt(Serial(device, baud, timeout=0.1, exclusive=True))
 
     return open_it

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
+    QInputDialog,
     QPushButton,
     QStackedWidget,
     QVBoxLayout,
@@ -26,7 +27,7 @@ from even_stance.desktop.widgets.fields import DegreeField, Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.sketch import Sketch
-from even_stance.errors import InputError, StanceError
+from even_stance.errors import InputError, StanceError, UnitMissingError
 from even_stance.shop.points import Found, Known, along_link, known_points, mirrored, offset_from, taped
 from even_stance.study.drawing import Mark, Shape, project
 from even_stance.study.drawing import Path as Line
@@ -213,13 +214,16 @@ class PointPage(SteppedPage):
         dialog.open()
         return dialog
 
-    def open_file(self, name: str) -> None:
-        """Read a file of points, beside the window."""
+    def open_file(self, name: str, unit: str = "") -> None:
+        """Read a file of points, beside the window; ask for its unit where it does not say."""
 
         def work(_progress: object, _stopped: object) -> object:
             from even_stance.exchange.points import read_points  # noqa: PLC0415 - loaded when first asked for
 
-            return read_points(Path(name))
+            try:
+                return read_points(Path(name), unit)
+            except UnitMissingError:
+                return lambda picked: self.open_file(name, picked)
 
         self.reading.start(work)
 
@@ -228,16 +232,33 @@ class PointPage(SteppedPage):
         self.way.setCurrentIndex(_FROM_FILE)
         self.open_file(str(file))
 
-    def take_text(self, text: str) -> None:
-        """Take points that were copied as text."""
+    def take_text(self, text: str, unit: str = "") -> None:
+        """Take points that were copied as text; ask for their unit where it does not say."""
         from even_stance.exchange.points import points_of_text  # noqa: PLC0415 - loaded when first asked for
 
         try:
-            self._opened(points_of_text(text))
+            self._opened(points_of_text(text, unit))
+        except UnitMissingError:
+            self._opened(lambda picked: self.take_text(text, picked))
         except StanceError as error:
             self._bench.refused.emit(str(error))
 
     def _opened(self, found: object) -> None:
+        """Offer the points that were read, ask for their unit, or say why there are none.
+
+        Args:
+            found: the points, a function that reads them again in a unit, or the sentence why they cannot be read.
+        """
+        if callable(found):
+            from even_stance.exchange.points import UNITS  # noqa: PLC0415 - loaded when first asked for
+
+            dialog = self.dialog = QInputDialog(self)
+            dialog.setWindowTitle("Unit")
+            dialog.setLabelText("What unit are the figures in? Nothing says so.")
+            dialog.setComboBoxItems(list(UNITS))
+            dialog.textValueSelected.connect(found)
+            dialog.open()
+            return
         if not isinstance(found, list):
             self._bench.refused.emit(str(found))
             return

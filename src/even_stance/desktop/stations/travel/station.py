@@ -28,6 +28,7 @@ from even_stance.study.floor import car_shapes
 from even_stance.study.frame import view_frame
 from even_stance.study.places import AxlePlace
 from even_stance.study.travel import SWEEPS, SweepKind, study_sweep, take
+from even_stance.units import HABITS
 from even_stance.vehicle.edits import set_vehicle
 
 CHARTS = ("anti", "center", "roll", "pinion", "base", "shift")
@@ -174,7 +175,7 @@ class TravelStation(QWidget):
             self._bench.refused.emit("Table: there is no sweep to save.")
             return
         try:
-            write_whole(path, sweep_csv(self.sweep, self._bench.job.units).encode("utf-8-sig"))
+            write_whole(path, sweep_csv(self.sweep, self._bench.job.units, HABITS.comma).encode("utf-8-sig"))
         except JobFileError as error:
             self._bench.refused.emit(str(error))
 

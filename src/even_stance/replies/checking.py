@@ -1,0 +1,98 @@
+"""The reply to a check: every verdict and finding of a job."""
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from even_stance.errors import StanceError
+from even_stance.judgement.build import build_findings, judged_links
+from even_stance.judgement.clearances import gap_verdicts
+from even_stance.judgement.driveline import driveline_findings
+from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
+from even_stance.judgement.springs import spring_findings
+from even_stance.judgement.steering import steering_findings
+from even_stance.judgement.verdicts import Verdict, bind_words, judge, judge_beams, study_wanted_bind
+from even_stance.replies.reply import Reply, Words
+from even_stance.shop.findings import shop_findings
+from even_stance.study.cargaps import study_gaps
+from even_stance.study.clearances import GapStudy
+from even_stance.study.figures import study_axle
+from even_stance.vehicle.job import Job
+
+
+class Line(BaseModel):
+    """One line of a check.
+
+    Attributes:
+        axle: which, if it is of one; state: inside, low, high, unsure, or a finding's severity; sentence: for people.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    axle: str
+    state: str
+    sentence: Words
+
+    @property
+    def is_wrong(self) -> bool:
+        """Whether something is out of its band, missing, or found."""
+        return self.state in ("look", "stop", "missing", "low", "high")
+
+
+class CheckReply(Reply):
+    """Every verdict and finding of a job. Screening figures; nothing here says that a car is fit for the road."""
+
+    format: Literal["even-stance-check"] = "even-stance-check"
+    purpose: str
+    lines: list[Line]
+    cautions: list[str]
+
+
+def check(job: Job, fine: bool = True) -> CheckReply:
+    """Every verdict and finding of a job; with its gaps from the fine grid, or from a quick first look."""
+    return CheckReply(job=job.name, purpose=job.purpose, lines=_checked(job, fine), cautions=list(CAUTIONS))
+
+
+def _judged(job: Job, key: str, v: Verdict) -> Line:
+    """A verdict as a line."""
+    tip = f" Try: {v.try_this}." if v.try_this else ""
+    reading = f"{v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)})"
+    return Line(axle=key, state=v.state, sentence=f"{v.title}: {reading}. {v.sentence}{tip}")
+
+
+def _checked(job: Job, fine: bool) -> list[Line]:
+    general = (
+        *stance_findings(job),
+        *shop_findings(job),
+        *driveline_findings(job),
+        *steering_findings(job),
+        *spring_findings(job),
+        *(build_findings(job) if job.vehicle.build.links else ()),
+    )
+    lines = [Line(axle="", state=f.severity, sentence=f"{f.severity}: {f.sentence}") for f in general]
+    # Gaps are looked at where something was put on the car that can be hit.
+    gaps = study_gaps(job.vehicle, fine) if job.vehicle.things else None
+    for axle in job.vehicle.axles:
+        lines += _of_axle(job, axle.key, gaps)
+    if job.vehicle.build.links:
+        lines += [_judged(job, "links", v) for v in judged_links(job)[1]]
+    return lines
+
+
+def _of_axle(job: Job, key: str, gaps: GapStudy | None) -> list[Line]:
+    axle = job.vehicle.axle(key)
+    near = [] if gaps is None else [_judged(job, key, v) for v in gap_verdicts(job, gaps, key)]
+    if not axle.members:
+        swung = [_judged(job, key, v) for v in judge_beams(job, axle)]
+        return [*(swung or [Line(axle=key, state="none", sentence="no links designed here")]), *near]
+    try:
+        study = study_axle(job.vehicle, axle, 0.0, 0.0)
+    except StanceError as error:
+        return [Line(axle=key, state="stop", sentence=f"stop: {error}")]
+    bind = study_wanted_bind(job, study)
+    return [
+        *(_judged(job, key, v) for v in judge(job, study)), *near,
+        Line(axle=key, state="inside", sentence=bind_words(bind, job.units)),
+        *(Line(axle=key, state=f.severity, sentence=f"{f.severity}: {f.sentence}")
+          for f in travel_findings(job, study, bind)),
+    ]  # fmt: skip
