@@ -33,7 +33,7 @@ EXITS = (("0", "it was done"), ("1", "check --strict found something, or solve d
 FILES = (
     (
         _shown(user_config_path("even-stance")),
-        "look.json: looks, the window's place; drawer.json: the person's own parts",
+        "looks, the window’s place, and the parts drawer",
     ),
     (_shown(recovery_folder()), "unsaved work kept aside"),
     (_shown(user_state_path("even-stance")), "last-fault.txt: what went wrong last, should the program itself fail"),

@@ -13,11 +13,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
 
 from even_stance.errors import InputError, JobFileError, JobNotReadError, StanceError, UsageError
+from even_stance.faults import report_faults_to
 from even_stance.terminal import say_json, say_lines, say_trouble
 
 if TYPE_CHECKING:
     from even_stance import units
-    from even_stance.exchange import belonging, jobfile, jobschema, paper, papers, wholefile
+    from even_stance.exchange import belonging, jobfile, jobschema, paper, papers, recovery, wholefile
     from even_stance.replies import car, checking, kinds, links, posture, stance
     from even_stance.replies.reply import Reply
     from even_stance.vehicle.job import Job
@@ -32,9 +33,10 @@ else:
         def __getattr__(self, what: str) -> Any:
             return getattr(import_module(f"even_stance.{self._name}"), what)
 
-    units, belonging, jobfile, jobschema, paper, papers, wholefile = map(
+    _FILES = ("belonging", "jobfile", "jobschema", "paper", "papers", "recovery", "wholefile")
+    units, belonging, jobfile, jobschema, paper, papers, recovery, wholefile = map(
         _Late,
-        ("units", *(f"exchange.{n}" for n in ("belonging", "jobfile", "jobschema", "paper", "papers", "wholefile"))),
+        ("units", *(f"exchange.{n}" for n in _FILES)),
     )
     car, checking, kinds, links, posture, stance = map(
         _Late, (f"replies.{n}" for n in ("car", "checking", "kinds", "links", "posture", "stance"))
@@ -376,6 +378,7 @@ def run(arguments: Sequence[str]) -> int:
         StanceError: the command cannot be done; the message is for the user.
     """
     options = build_parser().parse_args(_joined(arguments))
+    report_faults_to(lambda error: recovery.write_fault(error))  # noqa: PLW0108 - loaded when there is a fault
     does = _ALL[options.command].does
     if does is None:
         raise StanceError(f"{options.command} opens a window.")

@@ -82,6 +82,7 @@ def _print_templates(window: MainWindow, folder: Path) -> None:
     templates.list.setCurrentRow(names.index("Rear lower, frame end bracket"))
     templates.write(folder / "all.pdf", every=True)
     templates.write(folder / "bracket.dxf")
+    until(lambda: (folder / "all.pdf").exists() and (folder / "bracket.dxf").exists())
     assert (folder / "all.pdf").read_bytes().startswith(b"%PDF")
     assert len(ezdxf.readfile(folder / "bracket.dxf").modelspace().query("CIRCLE")) == 2
 
@@ -223,6 +224,7 @@ def test_counting_prices_and_ticks(bare: MainWindow, tmp_path: Path) -> None:
     until(lambda: page.variants.rowCount() == 2)
     for name, paper in (("s.csv", "shopping-table"), ("s.pdf", "shopping-list"), ("c.pdf", "cut-list")):
         page.write(paper, tmp_path / name)
+        until((tmp_path / name).exists)
         assert (tmp_path / name).stat().st_size > 500
     page.no_price.click()
     assert bench.job.vehicle.build.prices == ()
@@ -248,6 +250,7 @@ def test_tube_ends_lugs_and_what_they_refuse(bare: MainWindow, tmp_path: Path) -
     assert page.picked.name == "Lug circle"
     assert sum(h[3] == "new" for h in page.picked.holes) == 6
     page.write(tmp_path / "lug.pdf")
+    until((tmp_path / "lug.pdf").exists)
     assert (tmp_path / "lug.pdf").read_bytes().startswith(b"%PDF")
 
 
@@ -263,6 +266,7 @@ def test_steps_are_ticked_and_printed(bare: MainWindow, tmp_path: Path) -> None:
     bench.undo()
     assert bench.job.vehicle.build.done == ()
     save_paper(page, bench, "order-of-work", "order.pdf", tmp_path / "order.pdf")
+    until((tmp_path / "order.pdf").exists)
     assert (tmp_path / "order.pdf").read_bytes().startswith(b"%PDF")
 
 

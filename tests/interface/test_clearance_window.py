@@ -127,6 +127,7 @@ def _found_and_notched(window: MainWindow, tmp_path: Path) -> None:
     template, drawing = tmp_path / "notch.pdf", tmp_path / "notch.dxf"
     notch.write(template)
     notch.write(drawing)
+    until(lambda: template.exists() and drawing.exists())
     assert template.read_bytes().startswith(b"%PDF")
     assert len(ezdxf.readfile(drawing).modelspace().query("LWPOLYLINE")) >= 3
     notch.cut.click()
@@ -314,6 +315,7 @@ def test_the_card_is_ticked_and_says_what_is_off(open_window: Open, tmp_path: Pa
     assert len(window.bench.job.vehicle.clearances.cycle) == 1
     path = tmp_path / "card.pdf"
     page.write(path)
+    until(path.exists)
     assert path.read_bytes().startswith(b"%PDF")
 
 

@@ -28,7 +28,7 @@ from even_stance.vehicle.edits import set_powertrain, set_yoke
 from even_stance.vehicle.posture import AxlePosture, CarPosture
 from even_stance.vehicle.spots import Spot, point_of
 from even_stance.vehicle.tandem import add_rear_axle
-from tests.interface.conftest import Open, drag, judged, type_into
+from tests.interface.conftest import Open, drag, judged, type_into, until
 
 OUTPUT, PINION = ("0.9", "1.3", "1.1", "0.8", "1.2"), ("2.4", "2.0", "2.2", "2.3", "1.9")
 
@@ -171,6 +171,7 @@ def test_the_shaft_page_orders_and_refuses(coupe: MainWindow, tmp_path: Path) ->
     page.joints["output_joint"].activated.emit(1)
     assert coupe.bench.axle.shaft.output_joint == "double_cardan"  # type: ignore[union-attr]
     page.save_order(tmp_path / "order.pdf")
+    until((tmp_path / "order.pdf").exists)
     assert (tmp_path / "order.pdf").read_bytes().startswith(b"%PDF")
     coupe.bench.select_axle("front")
     QApplication.processEvents()

@@ -99,6 +99,7 @@ def _look_again(window: MainWindow, folder: Path) -> None:
     again.good.click()
     assert bench.job.log.rechecks[row + 1].found == "good"
     again.write(folder / "card.pdf")
+    until((folder / "card.pdf").exists)
 
 
 def test_the_whole_job(rear: MainWindow, tmp_path: Path) -> None:

@@ -13,7 +13,7 @@ import traceback
 from pathlib import Path
 from types import TracebackType
 
-from platformdirs import user_config_path, user_state_path
+from platformdirs import user_config_path
 from PyQt6.QtCore import (
     QEvent,
     QLibraryInfo,
@@ -37,8 +37,8 @@ from even_stance.desktop.settings import Settings
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import DisplayError
 from even_stance.exchange.demo import demo_job
-from even_stance.exchange.recovery import private_folder
-from even_stance.exchange.wholefile import PRIVATE, write_whole
+from even_stance.exchange.recovery import write_fault
+from even_stance.faults import report_faults_to
 from even_stance.units import HABITS
 
 _SWITCH_S = 5e-5
@@ -265,18 +265,21 @@ def guard(window: MainWindow) -> None:
             f"have been made. Details: {report}"
         )
 
-    def caught(kind: type[BaseException], error: BaseException | None, trace: TracebackType | None) -> None:
-        text = "".join(traceback.format_exception(kind, error, trace))
-        report = user_state_path("even-stance") / "last-fault.txt"
+    def write_down(error: BaseException) -> None:
+        text = "".join(traceback.format_exception(error))
+        report = ""
         try:
-            private_folder(report.parent)
-            write_whole(report, text.encode(errors="replace"), PRIVATE)
+            report = str(write_fault(error))
         except OSError:
             sys.stderr.write(text)
         if text not in told:  # the same fault again and again is told once
             told.add(text)
-            faults.happened.emit(kind.__name__, str(report))
+            faults.happened.emit(type(error).__name__, report)
 
+    def caught(kind: type[BaseException], error: BaseException | None, trace: TracebackType | None) -> None:
+        write_down((error or kind()).with_traceback(trace))
+
+    report_faults_to(write_down)
     faults.happened.connect(tell)
     sys.excepthook = caught
     threading.excepthook = lambda hook: caught(hook.exc_type, hook.exc_value, hook.exc_traceback)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -16,6 +17,7 @@ from even_stance.desktop.logwatch import LogWatch
 from even_stance.desktop.selection import Along, PaperSize, Selection
 from even_stance.desktop.studies import Studies
 from even_stance.exchange.jobfile import FileStamp
+from even_stance.faults import fenced
 from even_stance.judgement.changes import Change, Judged, what_changed
 from even_stance.judgement.findings import Finding
 from even_stance.judgement.verdicts import Verdict
@@ -252,14 +254,24 @@ class Bench(QObject):
         """What came better and what got worse with the last edit, worst first."""
         # While a point is on its way, what it binds by is not looked for.
         unknown = frozenset({"binds"}) if self.on_its_way else frozenset()
-        return [] if self._before is None else what_changed(self._before, self._judged(), unknown)
+        before = self._before
+        if before is None:
+            return []
+        return fenced("What else changed", lambda: what_changed(before, self._judged(), unknown), lambda _why: [])
 
     def findings(self) -> list[Finding]:
         """Everything missing or worth a look, for the work order."""
         now = (self.job, self.on_its_way)
         if self._found is None or self._found[0] is not now[0] or self._found[1] != now[1]:
-            self._found = (*now, [f for find in self._finders for f in find(self.studies)])
+            found: list[Finding] = []
+            for find in self._finders:
+                found += fenced("What is missing or worth a look", partial(find, self.studies), self._fault)
+            self._found = (*now, [*found, *self.studies.troubles()])
         return self._found[2]
+
+    @staticmethod
+    def _fault(why: str) -> list[Finding]:
+        return [Finding("fault", "stop", "stance", "not worked out", why)]
 
     def gaps_found(self) -> None:
         """What comes near to what is known anew: findings, vials and changes are."""

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from even_stance.errors import StanceError
+from even_stance.faults import fenced
 from even_stance.judgement.bands import all_wanted, bands_read
 from even_stance.judgement.build import build_findings, strength_findings
 from even_stance.judgement.clearances import gap_findings, gap_verdicts
@@ -51,6 +52,7 @@ class Studies:
         job, posture: what is studied; set anew whenever they change.
         gaps: what comes near to what, as far as it is known; links: the build sheet, as far as it is; as_built: the
             built car; all are worked out beside the window.
+        trouble: what could not be worked out of this job, by what it is.
         on_its_way: a point is being dragged: the +/- of a moment ago stands in, and slow findings wait.
     """
 
@@ -62,6 +64,7 @@ class Studies:
         self.links: BuildStudy | None = None
         self.as_built: BuiltStudy | None = None
         self._kept: dict[str, tuple[tuple[object, ...], Any]] = {}
+        self.trouble: dict[str, Finding] = {}
         self._stand_in: set[str] = set()  # what was made while a point was on its way
 
     def show(self, job: Job) -> None:
@@ -76,6 +79,22 @@ class Studies:
         for name in self._stand_in:
             self._kept.pop(name, None)
         self._stand_in.clear()
+
+    def troubles(self) -> list[Finding]:
+        """Return what of the axles there are could not be worked out."""
+        keys = {a.key for a in self.job.vehicle.axles}
+        return [f for f in self.trouble.values() if f.axle in keys]
+
+    def _fence(self, what: str, key: str, make: Callable[[], T], instead: T) -> T:
+        """Return what a study of an axle makes; where it fails, what stands in its place, and keep a finding of it."""
+        what = f"{what} of the {key} axle"
+
+        def say(why: str) -> T:
+            self.trouble[what] = Finding("fault", "stop", "stance", "not worked out", why, key)
+            return instead
+
+        self.trouble.pop(what, None)
+        return fenced(what, make, say)
 
     def _keep(self, name: str, reads: tuple[object, ...], make: Callable[[], T]) -> T:
         """What was made of these records before, or is made of them now."""
@@ -122,13 +141,18 @@ class Studies:
 
         def study() -> AxleStudy | str:
             try:
-                return study_axle(
+                found = study_axle(
                     vehicle, axle, now.left_mm, now.right_mm, uncertainties, travel, (other.left_mm, other.right_mm)
                 )
+                _ = found.figures  # what cannot be worked out shows here and not while it is drawn
             except StanceError as error:
                 return str(error)
+            return found
 
-        return self._keep(key, (axle, rest, (now, other)), study)
+        def fenced_study() -> AxleStudy | str:
+            return fenced(f"The {key} axle", study, lambda why: why)
+
+        return self._keep(key, (axle, rest, (now, other)), fenced_study)
 
     def beneath(self, vehicle: Vehicle, key: str) -> AxleStudy | None:
         """The study of an axle of another car, drawn beneath at the same posture; None where it has none."""
@@ -214,7 +238,8 @@ class Studies:
             return []
         job = self.job
         reads = (id(gaps), job.bands, job.units, job.vehicle.clearances)
-        return self._keep(f"{key} gaps", reads, lambda: gap_verdicts(job, gaps, key))
+        return self._keep(f"{key} gaps", reads, lambda: self._fence(
+            "Gaps", key, lambda: gap_verdicts(job, gaps, key), []))  # fmt: skip
 
     def gap_findings(self, station: str) -> list[Finding]:
         """What is too close, at Clearance or at the station whose business it is."""
@@ -257,11 +282,13 @@ class Studies:
             reads = (axle, self._rest(axle), *self._bands(key))
             kept = self._kept.get(f"{key} verdicts")
             before = kept[1] if kept is not None and self.on_its_way and isinstance(kept[1], list) else None
-            return self._keep(f"{key} verdicts", reads, lambda: judge_beams(self.job, axle, before))
+            return self._keep(f"{key} verdicts", reads, lambda: self._fence(
+                "Verdicts", key, lambda: judge_beams(self.job, axle, before), []))  # fmt: skip
         bands, moving = (*self._bands(key), *self._springs()), self.on_its_way
         kept = self._kept.get(f"{key} verdicts")
         sure = {v.figure.key: v.figure.uncertainty for v in kept[1]} if kept is not None and moving else None
-        return self._keep(f"{key} verdicts", (study, *bands), lambda: judge(self.job, study, moving, sure))
+        return self._keep(f"{key} verdicts", (study, *bands), lambda: self._fence(
+            "Verdicts", key, lambda: judge(self.job, study, moving, sure), []))  # fmt: skip
 
     def at_ride(self, key: str) -> tuple[list[Verdict], list[Finding]]:
         """Verdicts at ride height and findings over travel: what the work order says does not go with the rail."""
@@ -285,7 +312,9 @@ class Studies:
             bind = None if self.on_its_way else study_wanted_bind(job, ride)
             return verdicts, travel_findings(job, ride, bind)
 
-        return self._keep(f"{key} at ride", (travel, study.axle, *self._bands(key), *self._springs()), make)
+        reads = (travel, study.axle, *self._bands(key), *self._springs())
+        nothing: tuple[list[Verdict], list[Finding]] = ([], [])
+        return self._keep(f"{key} at ride", reads, lambda: self._fence("Travel", key, make, nothing))
 
     def numbers(self, station: str) -> list[Finding]:
         """What of a station's numbers is out of band at ride height, over all axles."""

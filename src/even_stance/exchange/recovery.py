@@ -3,6 +3,7 @@
 import json
 import os
 import time
+import traceback
 import uuid
 from contextlib import suppress
 from dataclasses import dataclass
@@ -34,6 +35,18 @@ def private_folder(folder: Path) -> None:
         folder.chmod(PRIVATE_FOLDER)
     except OSError as error:
         raise JobFileError(f"{folder} cannot be used: {reason(error)}.") from None
+
+
+def write_fault(error: BaseException) -> Path:
+    """Write down a fault of the program itself, for this user alone; return where.
+
+    Raises:
+        OSError: it cannot be written.
+    """
+    report = user_state_path("even-stance") / "last-fault.txt"
+    private_folder(report.parent)
+    write_whole(report, "".join(traceback.format_exception(error)).encode(errors="replace"), PRIVATE)
+    return report
 
 
 @dataclass(frozen=True)

@@ -1,14 +1,17 @@
 """The reply to a check: every verdict and finding of a job."""
 
+from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
 from even_stance.errors import StanceError
+from even_stance.faults import fenced
 from even_stance.judgement.build import build_findings, judged_links
 from even_stance.judgement.clearances import gap_verdicts
 from even_stance.judgement.driveline import driveline_findings
-from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
+from even_stance.judgement.findings import CAUTIONS, Finding, stance_findings, travel_findings
 from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.steering import steering_findings
 from even_stance.judgement.verdicts import Verdict, bind_words, judge, judge_beams, study_wanted_bind
@@ -36,7 +39,7 @@ class Line(BaseModel):
     @property
     def is_wrong(self) -> bool:
         """Whether something is out of its band, missing, or found."""
-        return self.state in ("look", "stop", "missing", "low", "high")
+        return self.state in ("look", "stop", "missing", "low", "high", "not_judged")
 
 
 class CheckReply(Reply):
@@ -60,23 +63,49 @@ def _judged(job: Job, key: str, v: Verdict) -> Line:
     return Line(axle=key, state=v.state, sentence=f"{v.title}: {reading}. {v.sentence}{tip}")
 
 
+_GENERAL: tuple[tuple[str, Callable[[Job], Sequence[Finding]]], ...] = (
+    ("Stance", stance_findings),
+    ("Measuring", shop_findings),
+    ("Driveline", driveline_findings),
+    ("Steering", steering_findings),
+    ("Springs", spring_findings),
+    ("Build sheet", lambda job: build_findings(job) if job.vehicle.build.links else ()),
+)
+
+
 def _checked(job: Job, fine: bool) -> list[Line]:
-    general = (
-        *stance_findings(job),
-        *shop_findings(job),
-        *driveline_findings(job),
-        *steering_findings(job),
-        *spring_findings(job),
-        *(build_findings(job) if job.vehicle.build.links else ()),
-    )
-    lines = [Line(axle="", state=f.severity, sentence=f"{f.severity}: {f.sentence}") for f in general]
+    lines: list[Line] = []
+    for what, find in _GENERAL:
+        lines += fenced(what, partial(_lines_of, find, job), _unknown)
     # Gaps are looked at where something was put on the car that can be hit.
-    gaps = study_gaps(job.vehicle, fine) if job.vehicle.things else None
-    for axle in job.vehicle.axles:
-        lines += _of_axle(job, axle.key, gaps)
+    gaps: GapStudy | None = None
+    if job.vehicle.things:
+        gaps = fenced("Clearance", lambda: study_gaps(job.vehicle, fine), lambda why: _say(lines, why))
+    for key in [a.key for a in job.vehicle.axles]:
+        lines += fenced(f"{key.capitalize()} axle", partial(_of_axle, job, key, gaps), partial(_not_judged, key))
     if job.vehicle.build.links:
-        lines += [_judged(job, "links", v) for v in judged_links(job)[1]]
+        lines += fenced("Build sheet", lambda: [_judged(job, "links", v) for v in judged_links(job)[1]], _unknown)
     return lines
+
+
+def _lines_of(find: Callable[[Job], Sequence[Finding]], job: Job) -> list[Line]:
+    return [_found(f) for f in find(job)]
+
+
+def _found(finding: Finding, axle: str = "") -> Line:
+    return Line(axle=axle, state=finding.severity, sentence=f"{finding.severity}: {finding.sentence}")
+
+
+def _not_judged(axle: str, why: str) -> list[Line]:
+    return [Line(axle=axle, state="not_judged", sentence=f"not judged: {why}")]
+
+
+def _unknown(why: str) -> list[Line]:
+    return _not_judged("", why)
+
+
+def _say(lines: list[Line], why: str) -> None:
+    lines += _unknown(why)
 
 
 def _of_axle(job: Job, key: str, gaps: GapStudy | None) -> list[Line]:
@@ -93,6 +122,5 @@ def _of_axle(job: Job, key: str, gaps: GapStudy | None) -> list[Line]:
     return [
         *(_judged(job, key, v) for v in judge(job, study)), *near,
         Line(axle=key, state="inside", sentence=bind_words(bind, job.units)),
-        *(Line(axle=key, state=f.severity, sentence=f"{f.severity}: {f.sentence}")
-          for f in travel_findings(job, study, bind)),
+        *(_found(f, key) for f in travel_findings(job, study, bind)),
     ]  # fmt: skip

@@ -182,7 +182,8 @@ def _picked(
 ) -> tuple[Postures, list[tuple[Picked, str, int]]]:
     """The figures, how each is read, with its note and which of the postures it belongs to."""
     sweep = travel.sweep
-    worst = {k: _worst_posture(travel, k) for k in travel_keys(axle) if sweep.ok.any()}
+    every = {k: _worst_posture(travel, k) for k in travel_keys(axle) if sweep.ok.any()}
+    worst = {k: found for k, found in every.items() if found is not None}
     swing, posture, rod, end = worst_swing(travel.cross)
     steering = mechanism_of(axle)
     lock = None if steering is None else lock_of(axle, steering)
@@ -235,18 +236,29 @@ def pinion_up(axle: Axle, pitch: Array | float) -> Array | float:
     return pitch if axle.is_front else -pitch
 
 
-def _worst_posture(travel: Travel, key: str) -> tuple[Answers, int]:
-    """The run and posture where a figure over travel is worst; a shaft's slip is looked for crossed up as well."""
+def _worst_posture(travel: Travel, key: str) -> tuple[Answers, int] | None:
+    """Return the run and posture where a figure over travel is worst; None where it is a number at none of them.
+
+    A shaft's slip is looked for crossed up as well.
+    """
     if key in CROSSED:
         run = travel.cross
         opposed = np.where(run.left * run.right <= 0.0, np.abs(run.values[CROSSED[key]]), np.nan)
-        return run, int(np.nanargmax(opposed))
-    if key not in LEAST:
-        every = travel.even_runs if WORST[key] in SHAFT_KEYS else (travel.sweep,)
-        found = [(run, int(np.nanargmax(np.abs(run.values[WORST[key]])))) for run in every if run.ok.any()]
-        return max(found, key=lambda r: abs(float(r[0].values[WORST[key]][r[1]])))
-    runs = [(run, int(np.nanargmin(run.values[LEAST[key]]))) for run in travel.runs if run.ok.any()]
-    return min(runs, key=lambda r: float(r[0].values[LEAST[key]][r[1]]))
+        return (run, int(np.nanargmax(opposed))) if np.isfinite(opposed).any() else None
+    if key in LEAST:
+        runs, source, sign = travel.runs, LEAST[key], -1.0
+    else:
+        runs, source, sign = (travel.even_runs if WORST[key] in SHAFT_KEYS else (travel.sweep,)), WORST[key], 1.0
+    found: list[tuple[float, Answers, int]] = []
+    for run in runs:
+        values = sign * run.values[source] if key in LEAST else np.abs(run.values[source])
+        if run.ok.any() and np.isfinite(values).any():
+            at = int(np.nanargmax(values))
+            found.append((float(values[at]), run, at))
+    if not found:
+        return None
+    _, run, at = max(found, key=lambda each: each[0])
+    return run, at
 
 
 def _gone(poses: list[tuple[Answers, int]]) -> Carried | None:
