@@ -2,9 +2,9 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, Qt
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtGui import QFocusEvent, QHideEvent, QKeyEvent, QKeySequence, QShowEvent
+from PyQt6.QtWidgets import QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.widgets.labels import ABOUT, PlainLabel, plain_tip
@@ -75,6 +75,7 @@ class NumberField(QLineEdit):
         self._value: float | None = None
         self._shown = ""
         self.complaint: Callable[[str], None] | None = None
+        self._beneath: PlainLabel | None = None
         self.setAccessibleName(name)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.editingFinished.connect(self.commit)
@@ -120,6 +121,8 @@ class NumberField(QLineEdit):
         self._bench.refused.connect(refusals.append)
         try:
             self._send(value)
+        except InputError as error:  # what it would become was refused before there was an edit
+            refusals.append(str(error))
         finally:
             self._bench.refused.disconnect(refusals.append)
         if refusals:
@@ -161,6 +164,58 @@ class NumberField(QLineEdit):
         self.setAccessibleDescription(problem)
         if self.complaint is not None:
             self.complaint(problem)
+        else:
+            self._say_beneath(problem)
+
+    def _say_beneath(self, problem: str) -> None:
+        """Say what is wrong right beneath a field that has no room of its own for it, over what stands there."""
+        if problem and self._beneath is None:
+            page = self._page()
+            self._beneath = PlainLabel("", page)
+            self._beneath.setProperty("role", "alarm")
+            self._beneath.setAutoFillBackground(True)
+            self._beneath.setWordWrap(True)
+        if self._beneath is None:
+            return
+        self._beneath.setText(problem)
+        self._beneath.setVisible(bool(problem))
+        if problem:
+            self._put_beneath()
+
+    def _page(self) -> QWidget:
+        """Return what scrolls with the field, or its window."""
+        page: QWidget = self.window() or self
+        above = self.parentWidget()
+        while above is not None:
+            if isinstance(above, QScrollArea) and (inside := above.widget()) is not None:
+                return inside
+            above = above.parentWidget()
+        return page
+
+    def _put_beneath(self) -> None:
+        note, page = self._beneath, self._page()
+        if note is None or not note.isVisibleTo(page):
+            return
+        wide = min(max(self.width(), 24 * self.fontMetrics().averageCharWidth()), page.width())
+        at = self.mapTo(page, QPoint(0, self.height() + 1))
+        tall = note.heightForWidth(wide)
+        if at.y() + tall > page.height():  # no room below: above it
+            at.setY(max(at.y() - self.height() - tall - 2, 0))
+        note.setGeometry(min(at.x(), max(page.width() - wide, 0)), at.y(), wide, tall)
+        note.raise_()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """Take the words about it along."""
+        super().hideEvent(event)
+        if self._beneath is not None:
+            self._beneath.hide()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Say again what is wrong with what still stands in it."""
+        super().showEvent(event)
+        if self._beneath is not None and self.property("wrong"):
+            self._beneath.show()
+            self._put_beneath()
 
     def event(self, event: QEvent | None) -> bool:
         """Ctrl+Z takes back typing while there is some; once it was entered, it takes back what it did to the job."""

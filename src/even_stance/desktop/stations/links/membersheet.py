@@ -199,7 +199,5 @@ class MemberSheet(QWidget):
         for i, (end, words) in enumerate(member.WORDS.items(), start=1):
             row = EndRow(self._bench, self._look, Spot(self._bench.axle_key, member.name, end), words)
             self.ends[end] = row
-            for field in (row.swing, row.stiffness):
-                field.complaint = self._complain
             for j, widget in enumerate(row.widgets):
                 self._grid.addWidget(widget, i, j)

@@ -45,7 +45,6 @@ class SolvePage(QWidget):
         self.rooms: dict[Spot, LengthField] = {}
         self._layout: tuple[object, ...] = ()
         look.changed.connect(self._restyle)
-        self._complained = False
         self.work = LongWork(self)
         self.work.done.connect(self._arrived)
         row = QHBoxLayout(self)
@@ -186,7 +185,6 @@ class SolvePage(QWidget):
                 self.boxes[spot, axis] = box
             room = LengthField(self._bench, f"{name}: how far each way", partial(self._make_room, spot))
             bound(room, self._look.percent, wide=64)
-            room.complaint = self._complain
             self._free_grid.addWidget(room, i, 4)
             self.rooms[spot] = room
         self._free_grid.setRowStretch(len(spots) + 1, 1)
@@ -200,7 +198,6 @@ class SolvePage(QWidget):
         should = "may be at most" if wish.at_most else "should be"
         field = WISH_FIELDS[wish.unit](self._bench, f"{wish.title} {should}", partial(self._ask, key))
         bound(field, self._look.percent, wide=92)
-        field.complaint = self._complain
         for j, widget in enumerate((box, field)):
             self._ask_grid.addWidget(widget, row, j)
         self.asks[key] = (box, field)
@@ -245,11 +242,6 @@ class SolvePage(QWidget):
             self._bench.refused.emit(f"{spot.words}: {much} is no room. Type how far each way.")
             return
         self.room[spot] = mm
-
-    def _complain(self, problem: str) -> None:
-        if problem or self._complained:
-            self.words.setText(problem or _HINT)
-        self._complained = bool(problem)
 
     def solve(self) -> None:
         """Solve for the numbers ticked, beside the window."""
