@@ -2,6 +2,7 @@
 
 import json
 import random
+import re
 import resource
 import sys
 import time
@@ -11,12 +12,19 @@ from pathlib import Path
 from typing import Any
 
 import ezdxf
+import numpy as np
+import trimesh
+from PIL import Image
 
 from even_stance.errors import StanceError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, load_job
+from even_stance.exchange.meshes import read_scan
+from even_stance.exchange.outlines import plate_from, read_outlines
+from even_stance.exchange.photos import add_photo, photo_folder, photo_to_give, preview
 from even_stance.exchange.points import points_csv, read_points
 from even_stance.replies.checking import check
+from even_stance.shop.drawer import dump_drawer, load_drawer
 
 LIMIT_S, LIMIT_MB = 2.0, 300
 ODD: tuple[Any, ...] = (
@@ -143,6 +151,91 @@ def damaged_points(folder: Path, number: int, seed: int = 0) -> Mutants:
             _try(folder / "mutant.csv", bytes_damaged(table, hands), read_points, count)
         else:
             _try(folder / "mutant.dxf", bytes_damaged(whole, hands), read_points, count)
+    count.check_memory()
+    return count
+
+
+def damaged_outlines(folder: Path, number: int, seed: int = 0) -> Mutants:
+    """So many damaged drawings of plates, put on the car where they can be."""
+    hands, count = random.Random(seed), Mutants()
+    drawing = ezdxf.new("R2010", units=4)
+    space = drawing.modelspace()
+    space.add_lwpolyline([(0, 0), (200, 0), (200, 80, 0, 0, 0.5), (0, 80)], close=True, format="xyseb")
+    space.add_circle((50, 40), 8)
+    for a, b in (((300, 0), (400, 0)), ((400, 0), (400, 50)), ((400, 50), (300, 50)), ((300, 50), (300, 0))):
+        space.add_line(a, b)
+    space.add_spline([(0, 200), (50, 260), (120, 210)])
+    drawing.blocks.new("TAB").add_ellipse((0, 0), (30, 0), 0.5)
+    space.add_blockref("TAB", (100, 300))
+    drawing.saveas(folder / "whole.dxf")
+    whole = (folder / "whole.dxf").read_bytes()
+
+    def work(path: Path) -> None:
+        found = read_outlines(path)
+        plate_from(found, found.per_mm or 1.0, "side", 0.0, 6.0)
+
+    for _ in range(number):
+        raw = bytes_damaged(whole, hands)
+        if hands.random() < 0.5:  # a figure of the drawing made very large, very small or none
+            figure = str(hands.choice((1e308, -1e308, 1e12, 1e-300, float("nan"), float("inf"), 0, -1))).encode()
+            places = [m.span() for m in re.finditer(rb"(?<=\n)\d+\.\d+(?=\r?\n)", whole)]
+            start, end = hands.choice(places)
+            raw = whole[:start] + figure + whole[end:]
+        _try(folder / "mutant.dxf", raw, work, count)
+    count.check_memory()
+    return count
+
+
+def damaged_meshes(folder: Path, number: int, seed: int = 0) -> Mutants:
+    """So many damaged scans of every kind that is read."""
+    hands, count = random.Random(seed), Mutants()
+    wholes = []
+    for kind in ("stl", "obj", "ply", "off", "3mf"):
+        trimesh.creation.icosphere(subdivisions=2, radius=60.0).export(folder / f"whole.{kind}")
+        wholes.append((kind, (folder / f"whole.{kind}").read_bytes()))
+    wholes.append(("ply", b"ply\nformat ascii 1.0\nelement vertex 99999999999\nproperty float x\nend_header\n1\n"))
+    wholes.append(("off", b"OFF\n999999999 999999999 0\n1 2 3\n"))
+    for _ in range(number):
+        kind, whole = hands.choice(wholes)
+        _try(folder / f"mutant.{kind}", bytes_damaged(whole, hands), read_scan, count)
+    count.check_memory()
+    return count
+
+
+def damaged_photos(folder: Path, number: int, seed: int = 0) -> Mutants:
+    """So many damaged photos: added, shown small, and given on."""
+    hands, count = random.Random(seed), Mutants()
+    wholes = []
+    for name in ("whole.jpg", "whole.png"):
+        Image.fromarray(np.random.default_rng(1).integers(0, 255, (40, 60, 3), dtype=np.uint8)).save(folder / name)
+        wholes.append((folder / name).read_bytes())
+    job = folder / "car.stance"
+
+    def work(path: Path) -> None:
+        kept = photo_folder(job)
+        kept.mkdir(exist_ok=True)
+        (kept / "seen.jpg").write_bytes(path.read_bytes())
+        for made in kept.glob(".previews/*"):
+            made.unlink()
+        preview(job, "seen.jpg")
+        photo_to_give(job, "seen.jpg")
+        (kept / add_photo(job, path)).unlink()
+
+    for _ in range(number):
+        _try(folder / "mutant.jpg", bytes_damaged(hands.choice(wholes), hands), work, count)
+    count.check_memory()
+    return count
+
+
+def damaged_drawers(folder: Path, number: int, seed: int = 0) -> Mutants:
+    """So many damaged parts drawers."""
+    hands, count = random.Random(seed), Mutants()
+    parts = [e.joint for p in demo_jobs()[1].vehicle.build.links for e in (p.first, p.second) if e.joint is not None]
+    whole = dump_drawer(parts)
+    for _ in range(number):
+        deed = hands.random() < 0.4
+        raw = bytes_damaged(whole.encode(), hands) if deed else values_damaged(json.loads(whole), hands)
+        _try(folder / "drawer.json", raw, lambda p: load_drawer(p.read_text(encoding="utf-8", errors="replace")), count)
     count.check_memory()
     return count
 

@@ -19,7 +19,7 @@ from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import load_job, save_job
 from even_stance.exchange.papers import PAPERS
 from even_stance.exchange.tables import shopping_csv
-from even_stance.exchange.templates import template_dxf, templates_pdf
+from even_stance.exchange.templates import templates_dxf, templates_pdf
 from even_stance.judgement.build import build_findings, judged_links, spare_words
 from even_stance.judgement.catalog.parts import JOINTS, TUBES, fitted_end, generic_parts, starting_parts
 from even_stance.judgement.catalog.starter import NewJob, new_job
@@ -355,7 +355,7 @@ def test_templates_come_back_at_full_size_from_dxf_and_paper(tmp_path: Path) -> 
                  sawn_template(45.0, 40.0, "metric"), lug_template((5, 114.3), (6, 139.7), 14.3, 70.0, "metric")]  # fmt: skip
     for template in made_here:
         path = tmp_path / "t.dxf"
-        path.write_bytes(template_dxf(job, template))
+        path.write_bytes(templates_dxf(job, [template]))
         space = ezdxf.readfile(path).modelspace()
         rings = [shapely.Polygon([p[:2] for p in e.get_points()]) for e in space.query('LWPOLYLINE[layer=="CUT"]')]
         whole = rings[0]

@@ -146,7 +146,7 @@ def test_the_whole_job(bare: MainWindow, tmp_path: Path, capsys: pytest.CaptureF
     path = tmp_path / "built.stance"
     assert window.files.save_to(path)
     assert run(["cut-list", str(path)]) == 0
-    said = {row["part"]: row["cut_mm"] for row in json.loads(capsys.readouterr().out)}
+    said = {row["part"]: row["cut_mm"] for row in json.loads(capsys.readouterr().out)["pieces"]}
     again = open_window(1)
     assert again.files.open_path(path)
     again.go("build")

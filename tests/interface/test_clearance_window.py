@@ -145,7 +145,7 @@ def _saved_and_reopened(window: MainWindow, tmp_path: Path, capsys: pytest.Captu
     window.files.save_to(path)
     capsys.readouterr()
     assert run(["clearances", str(path)]) == 0
-    listed = {frozenset((r["a"], r["b"])): r["gap_mm"] for r in json.loads(capsys.readouterr().out)}
+    listed = {frozenset((r["a"], r["b"])): r["gap_mm"] for r in json.loads(capsys.readouterr().out)["gaps"]}
     window.files.open_path(path)
     window.go("clearance")
     _known(window)
@@ -211,7 +211,7 @@ def test_bad_measures_are_told_and_nothing_typed_is_lost(pickup: MainWindow, tmp
     pickup.bench.refused.connect(told.append)
     page.read_part(tmp_path / "no.stl", "mm")
     until(lambda: bool(told))
-    assert told[0] == "Scan: no.stl is damaged, or no STL file. Save it as STL, OBJ, PLY, OFF or 3MF."
+    assert told[0] == "Scan: no.stl holds no triangles that can be used. Save it as STL, OBJ, PLY, OFF or 3MF."
 
 
 def test_a_drawing_without_a_unit_is_asked_for_it(pickup: MainWindow, tmp_path: Path) -> None:

@@ -75,7 +75,11 @@ def _answers(job: Job) -> list[Answers]:
 
 
 def _name_links(space: Any, answers: Answers, view: View, shift: float) -> None:
-    """The name of every link at its middle; in the side view a dimension with its true length, pin to pin."""
+    """The name of every link at its middle; in the side view a dimension of its length as seen, with the true one.
+
+    A dimension says what it measures in the drawing, so that nobody who scales it is misled; where the link leans
+    toward the eye, its true length, pin to pin, stands behind.
+    """
     for i, rod in enumerate(answers.layout.rods):
         ends = answers.chassis_ends[0, i], answers.rod_ends[0, i]
         true = float(np.linalg.norm(ends[0] - ends[1]))
@@ -84,7 +88,9 @@ def _name_links(space: Any, answers: Answers, view: View, shift: float) -> None:
         space.add_text(rod.name, height=22, dxfattribs={"layer": "LINK_NAMES"}).set_placement(middle)
         left = not rod.name.endswith("right")  # the far one lies behind the near one
         if view == "side" and left and np.hypot(a[0] - b[0], a[1] - b[1]) > 1.0:
-            space.add_aligned_dim(p1=a, p2=b, distance=90.0, text=f"{true:.1f}", dimstyle=DIMENSIONS,
+            seen = float(np.hypot(a[0] - b[0], a[1] - b[1]))
+            text = f"{seen:.1f}" if abs(true - seen) < 0.05 else f"{seen:.1f} (true {true:.1f})"
+            space.add_aligned_dim(p1=a, p2=b, distance=90.0, text=text, dimstyle=DIMENSIONS,
                                   dxfattribs={"layer": "LENGTHS"}).render()  # fmt: skip
 
 

@@ -15,7 +15,7 @@ from even_stance.judgement.findings import CAUTIONS
 from even_stance.mechanics.vectors import Array
 from even_stance.units import System
 
-_MARGIN_MM, _FOOT_MM, _OVERLAP_MM = 12.0, 26.0, 10.0
+_MARGIN_MM, _FOOT_MM, _OVERLAP_MM, _APART_MM = 12.0, 26.0, 10.0, 30.0
 # Layers in DXF: their color numbers; on paper: line width in points and dashes.
 LAYERS: dict[str, tuple[int, float, tuple[int, ...]]] = {
     "PART": (8, 0.4, (2, 2)), "CUT": (1, 1.1, ()), "LEFT": (7, 0.7, ()), "HOLES": (1, 0.9, ()),
@@ -135,21 +135,32 @@ def _foot(canvas: Canvas, units: System, sheet: Sheet, at: tuple[int, int, int, 
     write(canvas, x, 5 * mm, CAUTIONS[3], 5.9)
 
 
-def sheet_dxf(sheet: Sheet) -> bytes:
-    """A drawing in millimeters, what is cut, drilled and scribed each on a layer of its own."""
+def sheets_dxf(sheets: Sequence[Sheet]) -> bytes:
+    """Return a drawing in millimeters, the sheets side by side.
+
+    What is cut, drilled and scribed is each on a layer of its own.
+    """
     drawing = new("R2010", units=4)
-    used = {line.layer for line in sheet.lines} | {circle[0] for circle in sheet.circles}
+    used = {line.layer for s in sheets for line in s.lines} | {circle[0] for s in sheets for circle in s.circles}
     for name in [n for n in LAYERS if n in used]:
         drawing.layers.add(name, color=LAYERS[name][0])
     drawing.layers.add("TEXT", color=7)
-    space = drawing.modelspace()
-    for line in sheet.lines:
-        places = [tuple(c[:2]) for c in (line.places[:-1] if line.closed and _same_ends(line.places) else line.places)]
-        space.add_lwpolyline(places, close=line.closed, dxfattribs={"layer": line.layer})
-    for layer, x, y, diameter in sheet.circles:
-        space.add_circle((x, y), 0.5 * diameter, dxfattribs={"layer": layer})
-    left, bottom, _, _ = sheet.window
-    space.add_text(sheet.words, height=6, dxfattribs={"layer": "TEXT"}).set_placement((left, bottom - 14.0))
+    space, ahead = drawing.modelspace(), 0.0
+    for i, sheet in enumerate(sheets):
+        left, bottom, right, _ = sheet.window
+        # The first lies where it was drawn; each other one beside the one before.
+        shift = ahead - left if i else 0.0
+        ahead = right + shift + _APART_MM
+        for line in sheet.lines:
+            places = line.places[:-1] if line.closed and _same_ends(line.places) else line.places
+            corners = [(float(x) + shift, float(y)) for x, y in places[:, :2]]
+            space.add_lwpolyline(corners, close=line.closed, dxfattribs={"layer": line.layer})
+        for layer, x, y, diameter in sheet.circles:
+            space.add_circle((x + shift, y), 0.5 * diameter, dxfattribs={"layer": layer})
+        words = space.add_text(sheet.words, height=6, dxfattribs={"layer": "TEXT"})
+        words.set_placement(
+            (left + shift, bottom - 14.0 - (i % 2) * 10.0)
+        )  # long words of neighbors do not run together
     out = StringIO()
     drawing.write(out)
     return out.getvalue().encode(drawing.encoding, "replace")

@@ -15,7 +15,7 @@ from even_stance.exchange.report import report_pdf
 from even_stance.exchange.shaftpdf import shaft_pdf
 from even_stance.exchange.sheetpdf import sheet_pdf
 from even_stance.exchange.tables import shopping_csv
-from even_stance.exchange.templates import templates_pdf
+from even_stance.exchange.templates import templates_dxf, templates_pdf
 from even_stance.exchange.wholefile import real_path, write_whole
 from even_stance.shop.plates import plates_of
 from even_stance.vehicle.job import Job
@@ -31,6 +31,7 @@ PAPERS: dict[str, Callable[[Job], bytes]] = {
     "shopping-list": shopping_pdf,
     "shopping-table": lambda job: shopping_csv(job, wants_comma()).encode("utf-8-sig"),
     "templates": lambda job: templates_pdf(job, plates_of(job.vehicle, job.units)),
+    "templates-drawing": lambda job: templates_dxf(job, plates_of(job.vehicle, job.units)),
     "order-of-work": order_pdf,
     "build-book": book_pdf,
     "recheck-card": recheck_card,

@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 
 from even_stance.errors import InputError
-from even_stance.exchange.fullsize import Line, Sheet, sheet_dxf, sheets_pdf
+from even_stance.exchange.fullsize import Line, Sheet, sheets_dxf, sheets_pdf
 from even_stance.mechanics.vectors import Array
 from even_stance.shop.plates import Template
 from even_stance.study.notch import Notch
@@ -57,7 +57,7 @@ def notch_pdf(job: Job, notch: Notch) -> bytes:
 
 def notch_dxf(job: Job, notch: Notch) -> bytes:
     """A notch as a drawing in millimeters: the part, what is cut away, and what is left, each on a layer of its own."""
-    return sheet_dxf(_notch_sheet(job, notch, whole=True))
+    return sheets_dxf([_notch_sheet(job, notch, whole=True)])
 
 
 def template_sheet(job: Job, template: Template) -> Sheet:
@@ -83,6 +83,12 @@ def templates_pdf(job: Job, templates: Sequence[Template]) -> bytes:
     return sheets_pdf(job.units, [template_sheet(job, t) for t in templates])
 
 
-def template_dxf(job: Job, template: Template) -> bytes:
-    """A template as a drawing in millimeters: CUT, HOLES and SCRIBE on layers of their own."""
-    return sheet_dxf(template_sheet(job, template))
+def templates_dxf(job: Job, templates: Sequence[Template]) -> bytes:
+    """Return templates as one drawing in millimeters, side by side: CUT, HOLES and SCRIBE on layers of their own.
+
+    Raises:
+        InputError: there is none.
+    """
+    if not templates:
+        raise InputError("Templates", "there are none yet.", "Fit parts to links in the Build sheet first.")
+    return sheets_dxf([template_sheet(job, t) for t in templates])

@@ -68,7 +68,9 @@ class TemplatesPage(QWidget):
         self.dxf.clicked.connect(lambda _=False: self._ask("dxf"))
         self.every = QPushButton("All of them (PDF)…")
         self.every.clicked.connect(lambda _=False: self._ask("all"))
-        for button in (self.pdf, self.dxf, self.every):
+        self.every_dxf = QPushButton("All for the cutter (DXF)…")
+        self.every_dxf.clicked.connect(lambda _=False: self._ask("all dxf"))
+        for button in (self.pdf, self.dxf, self.every, self.every_dxf):
             acts.addWidget(button)
         acts.addStretch(1)
         middle.addLayout(acts)
@@ -195,13 +197,14 @@ class TemplatesPage(QWidget):
         template = self.picked
         if template is None:
             return None
-        name = "templates" if kind == "all" else template.name.lower().replace(", ", "-").replace(" ", "-")
-        suffix = "dxf" if kind == "dxf" else "pdf"
-        return ask_path(self, "Save", f"{name}.{suffix}", f"(*.{suffix})", lambda path: self.write(path, kind == "all"))
+        every = kind.startswith("all")
+        name = "templates" if every else template.name.lower().replace(", ", "-").replace(" ", "-")
+        suffix = "dxf" if kind.endswith("dxf") else "pdf"
+        return ask_path(self, "Save", f"{name}.{suffix}", f"(*.{suffix})", lambda path: self.write(path, every))
 
     def write(self, path: Path, every: bool = False) -> None:
         """Write the template picked, or all of them, PDF or DXF by the ending of the file."""
-        from even_stance.exchange.templates import template_dxf, templates_pdf  # noqa: PLC0415 - paper is loaded late
+        from even_stance.exchange.templates import templates_dxf, templates_pdf  # noqa: PLC0415 - paper is loaded late
 
         template, job = self.picked, self._bench.job
         if template is None:
@@ -212,7 +215,7 @@ class TemplatesPage(QWidget):
         study = self._bench.build.study
         plates = list(study.plates) if every and study is not None else [template]
         if path.suffix.lower() == ".dxf":
-            save_made(self._bench, path, lambda: template_dxf(job, template))
+            save_made(self._bench, path, lambda: templates_dxf(job, plates))
         else:
             save_made(self._bench, path, lambda: templates_pdf(job, plates))
 
