@@ -1,7 +1,7 @@
 """The long run of tests/test_mutants.py: .venv/bin/python scripts/long_mutants.py [JOBS] [OTHERS] [SEED]
 
-20,000 damaged job files, and 2,000 each of points, outlines, scans, photos and drawers unless said otherwise; each within
-2 s and 300 MB.
+20,000 damaged job files, and 2,000 each of points, outlines, scans, photos and drawers unless said otherwise; each
+within 2 s and 300 MB.
 """
 
 import sys

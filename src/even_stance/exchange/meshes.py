@@ -93,7 +93,10 @@ def _triangles(raw: bytes, kind: str, name: str) -> tuple[Array, Any]:
         # From memory: a reader that knows no folder cannot be sent for other files.
         mesh: Any = trimesh.load_mesh(io.BytesIO(raw), file_type=kind)
         per_mm = _NAMED_MM.get(str(mesh.units).rstrip("s"), 1.0) if kind == "3mf" else 1.0
-        return np.asarray(mesh.vertices, float).reshape(-1, 3) * per_mm, np.asarray(mesh.faces).reshape(-1, 3)
+        corners, faces = np.asarray(mesh.vertices, float).reshape(-1, 3), np.asarray(mesh.faces).reshape(-1, 3)
+        if len(faces) and not 0 <= faces.min() <= faces.max() < len(corners):
+            raise IndexError("a triangle names a corner that is not there")
+        return corners * per_mm, faces
     except InputError:
         raise
     except Exception:  # a reader that is not ours, fed with damage: whatever it stumbles over

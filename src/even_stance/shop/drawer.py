@@ -39,7 +39,7 @@ def load_drawer(text: str) -> list[AnyPart]:
     if not isinstance(kept, dict) or kept.get("format") != FORMAT or not isinstance(kept.get("parts"), list):
         raise InputError("Drawer", "the file holds no parts drawer.", "Choose a drawer that was exported.")
     if kept.get("version") != 1:
-        raise InputError("Drawer", f"version {kept.get('version')} is not known here.", "Update Even Stance.")
+        raise InputError("Drawer", f"version {kept.get('version')!s:.12} is not known here.", "Update Even Stance.")
     if len(kept["parts"]) > MOST_PARTS:
         raise InputError("Drawer", f"{len(kept['parts'])} parts are too many.", f"Keep {MOST_PARTS} at most.")
     found: list[AnyPart] = []
