@@ -175,6 +175,8 @@ class NumberField(QLineEdit):
             self._beneath.setProperty("role", "alarm")
             self._beneath.setAutoFillBackground(True)
             self._beneath.setWordWrap(True)
+            # A click goes to what stands beneath it: nobody has to get rid of it first.
+            self._beneath.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         if self._beneath is None:
             return
         self._beneath.setText(problem)

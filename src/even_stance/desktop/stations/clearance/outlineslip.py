@@ -157,9 +157,9 @@ class OutlineSlip(Slip):
         wide, tall = _size(outline)
         per = self._per_mm()
         if per is None:
-            return f"{wide:.4g} x {tall:.4g}, {outline.layer}"
+            return f"{wide:.4g} x {tall:.4g}, layer {outline.layer}"
         said = " x ".join(format_length(v * per, self._units) for v in (wide, tall))
-        return f"{said} {length_unit(self._units)}, {outline.layer}"
+        return f"{said} {length_unit(self._units)}, layer {outline.layer}"
 
     def _show(self) -> None:
         edge = self.edge.currentData()

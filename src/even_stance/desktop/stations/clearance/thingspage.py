@@ -330,6 +330,7 @@ class ThingsPage(SteppedPage):
             with blocked(self.toward):
                 self.toward.setCurrentIndex(max(self.toward.findData(thing.form.toward), 0))
         self.picture.show_shape(thing.form.shape)
+        self.picture.setVisible(bool(measures))  # of a scan nothing is taped
         for labeled in self.own:
             labeled.refresh_unit()
         for field, text in ((self.name, thing.name), (self.group, thing.group)):
