@@ -329,3 +329,17 @@ def test_pairs_of_several_studies_are_told_once() -> None:
     assert isinstance(study.gaps[0].a, Hard)
     assert {gap_key(g) for g in study.gaps} <= {f"gap_{k}_mm" for k in (
         "tires", "links", "shaft", "steering", "springs", "lines", "axle", "body", "ground")}  # fmt: skip
+
+
+def test_the_cars_own_parts_are_looked_at_in_every_check() -> None:
+    """A job without things was never looked at: its tires went into links at lock, and check had no word of it."""
+    job = demo_jobs()[0]
+    bare_job = with_changes(job, vehicle=with_changes(job.vehicle, things=()))
+    tightest = min(study_gaps(bare_job.vehicle, fine=False).gaps, key=lambda g: g.gap_mm - g.wanted_mm)
+    lines = check(bare_job, fine=False).lines
+    assert tightest.gap_mm < tightest.wanted_mm
+    assert any(all(name in line.sentence for name in tightest.names) for line in lines)
+    nothing = set_axle("rear", "Bare", members=(), springs=()).apply(bare_job)
+    assert any(
+        line.state == "not_looked" and "has no links yet" in line.sentence for line in check(nothing, False).lines
+    )

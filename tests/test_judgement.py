@@ -2,16 +2,20 @@ import numpy as np
 import pytest
 
 from even_stance.errors import CannotReachError, InputError, LayoutError
+from even_stance.exchange.demo import demo_jobs
 from even_stance.judgement.bands import PURPOSE_WORDS, judged_keys, wanted
+from even_stance.judgement.build import link_name
 from even_stance.judgement.catalog.layouts import BASES
 from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
 from even_stance.judgement.findings import CAUTIONS, layout_findings, number_findings, stance_findings, travel_findings
 from even_stance.judgement.verdicts import judge, miss
+from even_stance.replies.checking import check
 from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.figures import layout_figures, study_axle
 from even_stance.study.model import layout_of, linkage_from, linkage_of, mount_points
 from even_stance.study.sensitivity import Picked, Postures, slopes
-from even_stance.vehicle.edits import choose_hole, set_axle, set_band, set_job, with_changes
+from even_stance.study.strength import study_strength
+from even_stance.vehicle.edits import choose_hole, set_axle, set_band, set_build, set_job, with_changes
 from even_stance.vehicle.job import Band, Job
 from even_stance.vehicle.spots import Spot
 from tests.cars import pair, rod, symmetric_four_link, three_link, vehicle_of
@@ -166,3 +170,32 @@ def test_a_new_job_refuses_what_is_no_car(field: str, value: object, said: str) 
     with pytest.raises(InputError) as refused:
         new_job(NewJob(**asked))  # type: ignore[arg-type]
     assert refused.value.field == (said or "Track")
+
+
+def test_a_link_with_parts_that_are_not_judged_is_not_inside() -> None:
+    """“22 %, inside” was said while the weakest part, a joint without its rating, was not judged at all."""
+    job = demo_jobs()[0]
+    uses = {link_name(use): use for use in study_strength(job.vehicle, job.loads)}
+    assert any(use.missing for use in uses.values())
+    lines = [line for line in check(job, fine=False).lines if line.axle == "links"]
+    for name, use in uses.items():
+        said = [line for line in lines if line.sentence.startswith(f"{name}:")]
+        assert said
+        assert not use.missing or all(line.state in ("not_judged", "high") for line in said)
+    unknown = next(line for line in lines if line.state == "not_judged")
+    assert "not judged: type " in unknown.sentence
+
+
+def test_what_is_taken_away_is_said_to_be_missing() -> None:
+    """Without a build sheet eight lines about links vanished without a word; without weights too."""
+    job = demo_jobs()[0]
+    bare_sheet = set_build("None", links=()).apply(job)
+    assert any(
+        line.state == "missing" and "No parts are chosen" in line.sentence for line in check(bare_sheet, False).lines
+    )
+    weightless = job
+    for axle in job.vehicle.axles:
+        weightless = set_axle(axle.key, "No weight", load_kg=0.0, unsprung_kg=0.0).apply(weightless)
+    lines = [line for line in check(weightless, fine=False).lines if line.axle == "links"]
+    assert lines
+    assert all(line.state != "inside" for line in lines)

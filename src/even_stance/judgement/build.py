@@ -70,7 +70,7 @@ def with_advice(job: Job, uses: Sequence[LinkUse], verdicts: Sequence[Verdict]) 
     """The same, with the lightest tube of the drawer that brings a tube within its band, for what its tube limits."""
     found = []
     for verdict in verdicts:
-        use = next((u for u in uses if _named(u) == verdict.name and u.worst is not None
+        use = next((u for u in uses if link_name(u) == verdict.name and u.worst is not None
                     and abs(share_pct(u.worst.share) - verdict.figure.value) < 1e-9), None)  # fmt: skip
         if verdict.state != "high" or use is None or use.worst is None or use.worst.what not in ("tube", "column"):
             found.append(verdict)
@@ -99,7 +99,8 @@ def named(words: str) -> str:
     return words
 
 
-def _named(use: LinkUse) -> str:
+def link_name(use: LinkUse) -> str:
+    """Return what a link and its twin are called together, as a verdict of theirs is."""
     name = named(use.cut.piece.words)
     return name[0].upper() + name[1:]
 

@@ -40,17 +40,21 @@ def taper_rows(fit: JointFit, thick_mm: float, units: System) -> Rows:
     deep = sinks(fit.hole_mm, fit.stud_mm, taper)
     wall = wall_left(fit.wide_mm, fit.sleeve_mm)
     drill = f"{_size(fit.sleeve_mm, units)}, wall {lengthwise(wall, units)}"
-    seat = 100.0 * seat_left(fit.hole_mm, fit.stud_mm, taper, thick_mm)
+    # What takes the arm's thickness is not known without it.
+    small = seat = "type how thick the arm is"
+    if thick_mm > 0.0:
+        small = _size(size_at(fit.hole_mm, taper, thick_mm), units)
+        seat = f"{100.0 * seat_left(fit.hole_mm, fit.stud_mm, taper, thick_mm):.0f} % of its length"
     sure = sinks(2.0**0.5 * _CALIPER_MM, 0.0, taper)
     way = "deeper" if deep > 0 else "proud"
     give = f"± {_size(sure, units)}"
     sits = f"{lengthwise(abs(deep), units)} {way} {give}" if abs(deep) > 0.05 else f"as it should {give}"
     return [
         ("Included angle", f"{np.degrees(included_angle(taper)):.2f}°"),
-        ("Small end of the hole", _size(size_at(fit.hole_mm, taper, thick_mm), units)),
+        ("Small end of the hole", small),
         ("The stud seats", sits),
         ("0.1 mm more hole sinks it", lengthwise(sinks(0.1, 0.0, taper), units)),
-        ("Flipped and reamed: seat left", f"{seat:.0f} % of its length"),
+        ("Flipped and reamed: seat left", seat),
         ("Flipped, with a sleeve: drill", drill if wall > 0.0 else "the sleeve is wider than the arm"),
     ]
 

@@ -2,13 +2,14 @@
 
 from collections.abc import Callable, Sequence
 from functools import partial
+from math import isfinite
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
 from even_stance.errors import StanceError
 from even_stance.faults import fenced
-from even_stance.judgement.build import build_findings, judged_links
+from even_stance.judgement.build import build_findings, judged_links, link_name
 from even_stance.judgement.clearances import gap_verdicts
 from even_stance.judgement.driveline import driveline_findings
 from even_stance.judgement.findings import CAUTIONS, Finding, stance_findings, travel_findings
@@ -20,6 +21,7 @@ from even_stance.shop.findings import shop_findings
 from even_stance.study.cargaps import study_gaps
 from even_stance.study.clearances import GapStudy
 from even_stance.study.figures import study_axle
+from even_stance.study.strength import study_strength
 from even_stance.vehicle.job import Job
 
 
@@ -27,7 +29,8 @@ class Line(BaseModel):
     """One line of a check.
 
     Attributes:
-        axle: which, if it is of one; state: inside, low, high, unsure, or a finding's severity; sentence: for people.
+        axle: which, if it is of one; state: inside, low, high, unsure, not_judged, not_looked, or a finding's severity;
+        sentence: for people.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -58,6 +61,8 @@ def check(job: Job, fine: bool = True) -> CheckReply:
 
 def _judged(job: Job, key: str, v: Verdict) -> Line:
     """A verdict as a line."""
+    if not isfinite(v.figure.value):
+        return Line(axle=key, state="not_judged", sentence=f"{v.title}: not judged: it is no number here.")
     tip = f" Try: {v.try_this}." if v.try_this else ""
     reading = f"{v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)})"
     return Line(axle=key, state=v.state, sentence=f"{v.title}: {reading}. {v.sentence}{tip}")
@@ -69,7 +74,7 @@ _GENERAL: tuple[tuple[str, Callable[[Job], Sequence[Finding]]], ...] = (
     ("Driveline", driveline_findings),
     ("Steering", steering_findings),
     ("Springs", spring_findings),
-    ("Build sheet", lambda job: build_findings(job) if job.vehicle.build.links else ()),
+    ("Build sheet", build_findings),
 )
 
 
@@ -77,14 +82,34 @@ def _checked(job: Job, fine: bool) -> list[Line]:
     lines: list[Line] = []
     for what, find in _GENERAL:
         lines += fenced(what, partial(_lines_of, find, job), _unknown)
-    # Gaps are looked at where something was put on the car that can be hit.
-    gaps: GapStudy | None = None
-    if job.vehicle.things:
-        gaps = fenced("Clearance", lambda: study_gaps(job.vehicle, fine), lambda why: _say(lines, why))
+    # The car's own parts hit each other too: gaps are looked at whether or not anything was put on it.
+    gaps = fenced("Clearance", lambda: study_gaps(job.vehicle, fine), lambda why: _say(lines, why))
+    lines += [] if gaps is None else [_not_looked(why) for why in gaps.silent]
     for key in [a.key for a in job.vehicle.axles]:
         lines += fenced(f"{key.capitalize()} axle", partial(_of_axle, job, key, gaps), partial(_not_judged, key))
     if job.vehicle.build.links:
-        lines += fenced("Build sheet", lambda: [_judged(job, "links", v) for v in judged_links(job)[1]], _unknown)
+        lines += fenced("Strength of the links", partial(_of_links, job), partial(_not_judged, "links"))
+    return lines
+
+
+def _of_links(job: Job) -> list[Line]:
+    """Return how far each link is used; none is inside its band while part of it is not judged.
+
+    Raises:
+        StanceError: the loads are not known.
+    """
+    unknown = {link_name(use): use.missing for use in study_strength(job.vehicle, job.loads) if use.missing}
+    lines = []
+    for verdict in judged_links(job)[1]:
+        line = _judged(job, "links", verdict)
+        if verdict.name in unknown and verdict.state != "high":
+            first, *more = unknown[verdict.name]
+            rest = f" and {len(more)} more" if more else ""
+            words = (
+                f"{verdict.title}: not judged: type {first}{rest}. What is judged takes {verdict.reading(job.units)}."
+            )
+            line = Line(axle="links", state="not_judged", sentence=words)
+        lines.append(line)
     return lines
 
 
@@ -98,6 +123,10 @@ def _found(finding: Finding, axle: str = "") -> Line:
 
 def _not_judged(axle: str, why: str) -> list[Line]:
     return [Line(axle=axle, state="not_judged", sentence=f"not judged: {why}")]
+
+
+def _not_looked(why: str) -> Line:
+    return Line(axle="", state="not_looked", sentence=f"not looked at: {why}")
 
 
 def _unknown(why: str) -> list[Line]:
