@@ -183,7 +183,7 @@ def test_a_link_with_parts_that_are_not_judged_is_not_inside() -> None:
         assert said
         assert not use.missing or all(line.state in ("not_judged", "high") for line in said)
     unknown = next(line for line in lines if line.state == "not_judged")
-    assert "not judged: type " in unknown.sentence
+    assert "rating is not typed" in unknown.sentence
 
 
 def test_what_is_taken_away_is_said_to_be_missing() -> None:

@@ -104,9 +104,9 @@ def _of_links(job: Job) -> list[Line]:
         line = _judged(job, "links", verdict)
         if verdict.name in unknown and verdict.state != "high":
             first, *more = unknown[verdict.name]
-            rest = f" and {len(more)} more" if more else ""
+            rest = f", and {len(more)} more" if more else ""
             words = (
-                f"{verdict.title}: not judged: type {first}{rest}. What is judged takes {verdict.reading(job.units)}."
+                f"{verdict.title}: not judged: {first}{rest}. What is judged takes {verdict.reading(job.units)}."
             )
             line = Line(axle="links", state="not_judged", sentence=words)
         lines.append(line)
