@@ -1,5 +1,7 @@
 """The vials: every judged number as a spirit level; the bubble between the marks is good."""
 
+from math import isfinite
+
 from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QFontMetrics, QLinearGradient, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
@@ -156,6 +158,8 @@ class Vial(Choosable):
             return tube.left() + radius + share * (tube.width() - 2 * radius)
 
         figure = self.verdict.figure
+        if not isfinite(figure.value):
+            return
         a, b = place(figure.value - figure.uncertainty), place(figure.value + figure.uncertainty)
         middle, half = (a + b) / 2, max((b - a) / 2, px(9))
         middle = (
@@ -165,8 +169,10 @@ class Vial(Choosable):
         shine = QLinearGradient(bubble.topLeft(), bubble.bottomLeft())
         shine.setColorAt(0.0, look.color("sheet" if look.name == "paper" else "bubble"))
         shine.setColorAt(0.55, look.color("bubble"))
-        painter.setBrush(shine)
-        painter.setPen(QPen(look.color("bubble_edge"), 1.4))
+        hollow = self.verdict.state == "not_judged"  # seen without color: no bubble, just where one would be
+        painter.setBrush(Qt.BrushStyle.NoBrush if hollow else shine)
+        style = Qt.PenStyle.DashLine if hollow else Qt.PenStyle.SolidLine
+        painter.setPen(QPen(look.color("bubble_edge"), 1.4, style))
         painter.drawRoundedRect(bubble, bubble.height() / 2, bubble.height() / 2)
         painter.setPen(QPen(look.color("ink"), px(2)))
         for mark in (self.verdict.wanted.band.low, self.verdict.wanted.band.high):

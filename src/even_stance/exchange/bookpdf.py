@@ -16,7 +16,7 @@ from even_stance.exchange.points import points_csv
 from even_stance.exchange.tables import shopping_csv
 from even_stance.exchange.wholefile import reason, write_whole
 from even_stance.judgement.findings import CAUTIONS
-from even_stance.judgement.verdicts import judge
+from even_stance.judgement.verdicts import STATE_WORDS, judge
 from even_stance.shop.asbuilt import as_built, built_stages, deviations
 from even_stance.shop.counting import count_parts
 from even_stance.shop.diary import diary, sums
@@ -65,7 +65,7 @@ def _numbers(job: Job, key: str) -> list[Any]:
             axle = one.vehicle.axle(key)
             for verdict in judge(one, study_axle(one.vehicle, axle, 0.0, 0.0), moving=True):
                 titles[verdict.figure.key] = verdict.title
-                cells[verdict.figure.key] = f"{verdict.reading(job.units)} ({verdict.state})"
+                cells[verdict.figure.key] = f"{verdict.reading(job.units)} ({STATE_WORDS[verdict.state]})"
         except StanceError as error:
             return [words(f"{key.capitalize()} axle: {error}", "faint")]
         columns.append(cells)

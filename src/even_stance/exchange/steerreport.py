@@ -21,7 +21,8 @@ from even_stance.vehicle.car import Axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.posture import RIDE
 
-_STATES = {"inside": "in the band", "low": "LOW", "high": "HIGH", "unsure": "at the mark"}
+_STATES = {"inside": "in the band", "low": "LOW", "high": "HIGH", "unsure": "at the mark",
+           "not_judged": "not judged"}  # fmt: skip
 _WIDE = (100, 78)
 _CAUTION = (
     "Steering fails without warning: screening figures only. Tapers, threads, welds near wearing parts and the whole "

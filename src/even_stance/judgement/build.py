@@ -54,12 +54,19 @@ def link_verdicts(job: Job, uses: Sequence[LinkUse]) -> list[Verdict]:
         if high is not None:
             state = "high" if value > high else "unsure" if value + sure > high else "inside"
         words = use_words(job, worst, piece.axle)
-        note = f" Not judged: {'; '.join(use.missing[:2])}." if use.missing and state != "inside" else ""
+        unknown = [m for u in uses if link_name(u) == name[0].upper() + name[1:] for m in u.missing]
+        note = f" Not judged: {'; '.join(unknown[:2])}." if unknown and state == "high" else ""
+        said = f"{words[0].upper()}{words[1:]}.{note}"
+        if unknown and state != "high":
+            # The weakest part may be one that nothing is known of: what is known is no good news.
+            first, rest = unknown[0], f", and {len(unknown) - 1} more" if len(unknown) > 1 else ""
+            said = f"Not judged: {first}{rest}. What is known takes {value:.2g} %: {words}."
+            state = "not_judged"
         found[piece.axle, name] = Verdict(
             Figure(KEY, value, sure),
             band,
             state,
-            f"{words[0].upper()}{words[1:]}.{note}",
+            said,
             "",
             name[0].upper() + name[1:],
         )

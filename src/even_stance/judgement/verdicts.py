@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from math import isfinite
 from typing import Literal
 
 import numpy as np
@@ -29,7 +30,10 @@ from even_stance.units import (
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.job import Band, Job
 
-State = Literal["inside", "low", "high", "unsure"]
+State = Literal["inside", "low", "high", "unsure", "not_judged"]
+STATE_WORDS: dict[State, str] = {
+    "inside": "inside", "low": "low", "high": "high", "unsure": "unsure", "not_judged": "not judged",
+}  # fmt: skip
 
 TITLES = {key: standard.title for key, standard in STANDARDS.items()}
 _HARDLY_STEERS = 2.0  # percent: a tenth of a degree at 5 degrees of lean
@@ -57,7 +61,8 @@ class Verdict:
 
     Attributes:
         figure: the value with its sureness; wanted: its band.
-        state: inside, low, high, or unsure when the +/- straddles a mark.
+        state: inside, low, high, unsure when the +/- straddles a mark, or not_judged: it is no number, or something it
+        rests on is not known; the sentence says what.
         sentence: what it means, in the user's words.
         try_this: the cheapest hole change that helps, or empty.
         name: what it is of, where a number has more than one, such as each link's; empty for what it is called.
@@ -81,11 +86,15 @@ class Verdict:
         return STANDARDS[self.figure.key].station
 
     def reading(self, system: System) -> str:
-        """The value as it is read, with its unit."""
+        """Return the value as it is read, with its unit; that it is not judged where it cannot stand for the whole."""
+        if self.state == "not_judged":
+            return STATE_WORDS["not_judged"]
         return format_judged(self.figure.key, self.figure.value, self.wanted.band, system)
 
     def uncertainty_words(self, system: System) -> str:
-        """The +/- as it is read."""
+        """Return the +/- as it is read; nothing of what is not judged."""
+        if self.state == "not_judged":
+            return ""
         return format_uncertainty(self.figure.key, self.figure.uncertainty, system)
 
     def band_words(self, system: System) -> str:
@@ -142,6 +151,8 @@ def _verdict(job: Job, axle: Axle, figure: Figure, now: Mapping[str, Array]) -> 
         standard = STANDARDS[figure.key]
         inside, too_low, too_high = standard.inside, standard.low, standard.high
     state: State
+    if not isfinite(figure.value):
+        return Verdict(figure, marks, "not_judged", "It cannot be worked out at this posture.")
     if low is not None and figure.value < low:
         state, sentence = "low", too_low or "Below the wanted band."
     elif high is not None and figure.value > high:

@@ -2,14 +2,13 @@
 
 from collections.abc import Callable, Sequence
 from functools import partial
-from math import isfinite
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
 from even_stance.errors import StanceError
 from even_stance.faults import fenced
-from even_stance.judgement.build import build_findings, judged_links, link_name
+from even_stance.judgement.build import build_findings, judged_links
 from even_stance.judgement.clearances import gap_verdicts
 from even_stance.judgement.driveline import driveline_findings
 from even_stance.judgement.findings import CAUTIONS, Finding, stance_findings, travel_findings
@@ -61,8 +60,8 @@ def check(job: Job, fine: bool = True) -> CheckReply:
 
 def _judged(job: Job, key: str, v: Verdict) -> Line:
     """A verdict as a line."""
-    if not isfinite(v.figure.value):
-        return Line(axle=key, state="not_judged", sentence=f"{v.title}: not judged: it is no number here.")
+    if v.state == "not_judged":
+        return Line(axle=key, state=v.state, sentence=f"{v.title}: {v.sentence[0].lower()}{v.sentence[1:]}")
     tip = f" Try: {v.try_this}." if v.try_this else ""
     reading = f"{v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)})"
     return Line(axle=key, state=v.state, sentence=f"{v.title}: {reading}. {v.sentence}{tip}")
@@ -93,24 +92,13 @@ def _checked(job: Job, fine: bool) -> list[Line]:
 
 
 def _of_links(job: Job) -> list[Line]:
-    """Return how far each link is used; none is inside its band while part of it is not judged.
+    """Return how far each link is used.
 
     Raises:
         StanceError: the loads are not known.
     """
-    unknown = {link_name(use): use.missing for use in study_strength(job.vehicle, job.loads) if use.missing}
-    lines = []
-    for verdict in judged_links(job)[1]:
-        line = _judged(job, "links", verdict)
-        if verdict.name in unknown and verdict.state != "high":
-            first, *more = unknown[verdict.name]
-            rest = f", and {len(more)} more" if more else ""
-            words = (
-                f"{verdict.title}: not judged: {first}{rest}. What is judged takes {verdict.reading(job.units)}."
-            )
-            line = Line(axle="links", state="not_judged", sentence=words)
-        lines.append(line)
-    return lines
+    study_strength(job.vehicle, job.loads)
+    return [_judged(job, "links", v) for v in judged_links(job)[1]]
 
 
 def _lines_of(find: Callable[[Job], Sequence[Finding]], job: Job) -> list[Line]:
