@@ -264,9 +264,10 @@ def test_driveline_jobs_go_through_files_sheets_and_the_command_line(
     assert set(said) == {
         "name", "joints", "residual_deg", "speed_variation_pct", "length_mm", "plunge_mm", "engaged_mm", "critical_rpm",
     }  # fmt: skip
-    assert [j["angle_deg"] for j in said["joints"]] == [values["output_angle_deg"], values["pinion_angle_deg"]]
-    assert said["residual_deg"] == values["shaft_residual_deg"]
-    assert said["plunge_mm"] == values["shaft_plunge_mm"]
+    angles = [values["output_angle_deg"], values["pinion_angle_deg"]]
+    assert [j["angle_deg"] for j in said["joints"]] == pytest.approx(angles, abs=1e-6)
+    assert said["residual_deg"] == pytest.approx(values["shaft_residual_deg"], abs=1e-6)
+    assert said["plunge_mm"] == pytest.approx(values["shaft_plunge_mm"], abs=1e-6)
     assert PAPERS["driveshaft-order"](job).startswith(b"%PDF")
     with pytest.raises(InputError, match="no driveshaft is measured"):
         PAPERS["driveshaft-order"](with_axle(job, with_changes(job.vehicle.axle("rear"), output=None)))

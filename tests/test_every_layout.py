@@ -56,7 +56,8 @@ def laid_out(base: BaseKey, key: str) -> Job:
 
 
 NO_SHAFT = {"driveshaft-order"}  # starting cars have no yokes measured
-NO_PARTS = {"cut-list", "shopping-list", "templates"}  # nor are parts chosen for links, and leaves have none
+# nor are parts chosen for links, and leaves have none
+NO_PARTS = {"cut-list", "shopping-list", "templates", "templates-drawing"}
 
 
 @pytest.mark.parametrize(("base", "key"), EVERY)

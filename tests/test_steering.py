@@ -13,6 +13,7 @@ from even_stance.errors import InputError
 from even_stance.exchange.jobfile import dump_job, parse_job, save_job
 from even_stance.judgement.catalog.steerings import KINDS, steering_guess
 from even_stance.judgement.steering import bump_words, steer_rows
+from even_stance.replies.reply import json_text
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import study_axle
 from even_stance.study.state import axle_body, car_state, knuckle_body
@@ -108,7 +109,7 @@ def test_from_the_file_to_the_command_line(rock_job: Job, tmp_path: Path, capsys
     assert run(["answers", str(path), "--axle", "front", "--left", "20", "--right", "-10", "--steer", "-0.5"]) == 0
     out = capsys.readouterr()
     assert out.err == ""
-    assert json.loads(out.out)["steer"] == _said(job, -0.5, 20.0, -10.0)
+    assert json.loads(json_text(json.loads(out.out)["steer"])) == json.loads(json_text(_said(job, -0.5, 20.0, -10.0)))
     assert set(json.loads(out.out)["steer"]) == {
         "input", "left_deg", "right_deg", "toe_deg", "ackermann_pct", "pitman_deg", "overall_ratio", "stop_first",
         "turning_radius_mm", "joints", "tie_rod_mm", "drag_link_mm",

@@ -109,7 +109,9 @@ def test_joints_and_tubes_are_changed_under_the_table(window: MainWindow) -> Non
     for wrong, word in (("-3", "no stiffness"), ("soft", "cannot be read"), ("30,000", "comma")):
         type_into(end.stiffness, wrong)
         assert end.stiffness.text() == wrong
-        assert word in sheet.problem.text()
+        assert end.stiffness._beneath is not None
+        assert end.stiffness._beneath.isVisible()
+        assert word in end.stiffness._beneath.text()
     QTest.keyClick(end.stiffness, Qt.Key.Key_Escape)
     type_into(end.swing, "120")
     assert "swing limit" in sheet.problem.text().lower()
