@@ -114,7 +114,7 @@ def test_joints_and_tubes_are_changed_under_the_table(window: MainWindow) -> Non
         assert word in end.stiffness._beneath.text()
     QTest.keyClick(end.stiffness, Qt.Key.Key_Escape)
     type_into(end.swing, "120")
-    assert "swing limit" in sheet.problem.text().lower()
+    assert "swing limit" in end.swing._beneath.text().lower()
     type_into(sheet.tube, "2")
     assert [m.tube_mm for m in bench.axle.members if m.name.startswith("Lower")] == [50.8, 50.8]
     QTest.keyClick(end.bolt, Qt.Key.Key_Down)
