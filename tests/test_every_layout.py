@@ -209,7 +209,9 @@ def test_a_second_rear_axle_shares_what_one_took_and_is_taken_out_again() -> Non
     assert states[0] == states[1]
     explained = explain(pair, study_axle(pair.vehicle, pair.vehicle.axle("third"), 0.0, 0.0), "anti_squat_axle_pct")
     assert explained is not None
-    assert ("both rear axles", f"{one.value('anti_squat_axle_pct'):.0f} %") in explained.went_in
+    both = next(v for v in explained.went_in if v.name == "both rear axles")
+    assert both.value == pytest.approx(one.value("anti_squat_axle_pct"))
+    assert both.words == f"{one.value('anti_squat_axle_pct'):.0f} %"
     # Side by side, each variant is judged by the axles it has.
     both_ways = add_rear_axle().apply(branch_off("Two rear axles").apply(single))
     beside = {key: dict(compare_variants(both_ways, key).rows) for key in ("rear", "third")}

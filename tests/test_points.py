@@ -237,3 +237,12 @@ def test_drawings_say_their_unit_and_what_they_are(tmp_path: Path, trail_job: Jo
 def test_tables_of_text_cannot_become_formulas() -> None:
     out = csv_text([["=1+1", "-12.5 %", "+3", "@x", "-cmd", "812.800", "plain", "1.250 in"]])
     assert out.strip().split(",") == ["'=1+1", "-12.5 %", "+3", "'@x", "'-cmd", "812.8000", "plain", "1.2500 in"]
+
+
+def test_a_refusal_is_one_line_whatever_the_cell_holds(tmp_path: Path) -> None:
+    path = tmp_path / "points.csv"
+    path.write_text('name,ahead mm,left mm,up mm\nrear: Lower left axle,"-250,4\nfront: Leaf right",100,300\n')
+    with pytest.raises(StanceError) as refused:
+        read_points(path)
+    assert "\n" not in str(refused.value)
+    assert "ahead" in str(refused.value)

@@ -16,9 +16,9 @@ class InputError(StanceError, ValueError):
 
     def __init__(self, field: str, problem: str, hint: str = "") -> None:
         self.field = field
-        self.problem = problem
+        self.problem = " ".join(problem.split())  # what was given may hold breaks; a refusal is one line
         self.hint = hint
-        super().__init__(f"{field}: {problem}" + (f" {hint}" if hint else ""))
+        super().__init__(f"{field}: {self.problem}" + (f" {hint}" if hint else ""))
 
 
 class UsageError(InputError):

@@ -4,7 +4,6 @@ import random
 import sys
 import threading
 import time
-import traceback
 from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QPointF, Qt, QThreadPool
@@ -151,8 +150,18 @@ class Watch:
         while not self._ended.wait(0.1):
             if time.monotonic() - self._since > self.limit and told != self._since:
                 told = self._since
-                frame = sys._current_frames().get(self._thread)
-                self.waits.append("".join(traceback.format_stack(frame)[-12:]))
+                self.waits.append(_where(self._thread))
+
+
+def _where(thread: int) -> str:
+    """What a thread is at. No frame is held for longer than it takes to read it: it would keep a painter from ending."""
+    frame, places = sys._current_frames().get(thread), []
+    while frame is not None and len(places) < 14:
+        places.append(
+            f"  {frame.f_code.co_filename.rpartition('even_stance')[2]}:{frame.f_lineno} {frame.f_code.co_qualname}"
+        )
+        frame = frame.f_back
+    return "\n".join(reversed(places))
 
 
 def busy(window: MainWindow, seed: int, actions: int, watch: Watch) -> int:

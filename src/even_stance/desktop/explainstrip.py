@@ -199,7 +199,7 @@ class ExplainStrip(QWidget):
             return
         self.title.setText(f"{why.title}  {why.reading}")
         self.formula.setText(f"{why.formula.words} ({why.formula.source}.) {why.drawn_differs}".strip())
-        went_in = [f"{name}: {value.replace(' ', NBSP)}" for name, value in why.went_in]
+        went_in = [f"{one.name}: {one.words.replace(' ', NBSP)}" for one in why.went_in]
         self.values.setText("   ".join(went_in))
         self.formula.setToolTip(plain_tip(self.formula.text()))
         self.bars.show_movers(why.movers, key, units)

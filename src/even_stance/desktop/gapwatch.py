@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from even_stance.desktop.background import LongWork
+from even_stance.desktop.background import LateStudy, LongWork
 from even_stance.study.cargaps import study_gaps
 from even_stance.study.clearances import Gap, GapStudy, measured_again
 from even_stance.vehicle.car import Vehicle
@@ -40,6 +40,8 @@ class GapWatch(QObject):
         self._work = LongWork(self)
         self._work.done.connect(self._arrived)
         self._work.progressed.connect(self.progressed)
+        self._tightest = LateStudy(self)
+        self._tightest.done.connect(self._measured)
         # The first to hear of a change: all others show it, and what it did to the gaps, at one go.
         bench.job_changed.connect(lambda: self.follow(said=True))
 
@@ -88,14 +90,28 @@ class GapWatch(QObject):
         self._asked = None
         study = self.study
         if study is not None and self.eager:
-            live = _with(study.gaps, measured_again(vehicle, study.gaps[:LIVE]))
-            self._put(replace(study, gaps=live, whole=False), said)
+            # What is dragged is measured as it moves; after an edit that is done beside the window.
+            tightest = study.gaps[:LIVE]
+            if self._bench.on_its_way:
+                self._put_anew(study, measured_again(vehicle, tightest), said)
+            else:
+                self._tightest.ask(lambda: (vehicle, measured_again(vehicle, tightest)))
+                self._tightest.start_now()
         if self._bench.on_its_way:
             self._timer.stop()
         elif self.eager:
             self._timer.start(_SOON_MS)
         elif vehicle.things:
             self._timer.start(_IDLE_MS)
+
+    def _measured(self, result: object) -> None:
+        if isinstance(result, tuple) and self.study is not None and not self.up_to_date:
+            vehicle, anew = result
+            if vehicle == self._bench.job.vehicle:
+                self._put_anew(self.study, anew)
+
+    def _put_anew(self, study: GapStudy, anew: list[Gap], said: bool = False) -> None:
+        self._put(replace(study, gaps=_with(study.gaps, anew), whole=False), said)
 
     def _put(self, study: GapStudy, said: bool = False) -> None:
         self._bench.studies.gaps = study

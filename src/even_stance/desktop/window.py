@@ -142,8 +142,10 @@ class MainWindow(QMainWindow):
         self.bench.log.changed.connect(self._worked_out)
 
     def _worked_out(self) -> None:
-        for view in (self.vials, self.order, self.changes):
-            view.refresh()
+        self.vials.refresh()
+        if not self.bench.judging.due:  # else they are shown once the whole car is judged, one axle an event
+            self.order.refresh()
+            self.changes.refresh()
 
     # --- going about
 

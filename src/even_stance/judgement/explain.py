@@ -9,13 +9,13 @@ from even_stance.judgement.bands import band_key
 from even_stance.judgement.search.movers import Mover, movers
 from even_stance.judgement.springs import spring_values
 from even_stance.judgement.standards import STANDARDS
-from even_stance.judgement.verdicts import TITLES, format_uncertainty, format_value
+from even_stance.judgement.verdicts import TITLES, format_uncertainty, format_value, unit_of
+from even_stance.judgement.wentin import WentIn, length_in, percent_in
 from even_stance.mechanics.drawn import slope_by_crossing
 from even_stance.study.answers import answers_at, cg_height, cg_rise
 from even_stance.study.beamfigures import beam_figures, beam_slopes
-from even_stance.study.figures import AxleStudy, figure_slopes
+from even_stance.study.figures import AxleStudy, Figure, figure_slopes
 from even_stance.study.ridefigures import ride_figures, ride_slopes
-from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.job import Job
 
@@ -43,7 +43,7 @@ class Explanation:
     title: str
     reading: str
     formula: Formula
-    went_in: tuple[tuple[str, str], ...]
+    went_in: tuple[WentIn, ...]
     movers: tuple[Mover, ...]
     drawn_differs: str
 
@@ -71,7 +71,7 @@ def explain_springs(job: Job, study: AxleStudy, key: str) -> Explanation | None:
         return None
     reading = f"{format_value(key, figure.value, job.units)} {format_uncertainty(key, figure.uncertainty, job.units)}"
     values = spring_values(job, study.axle, key)
-    values += [("worst", figure.note)] if figure.note else []
+    values += _worst(figure)
     return Explanation(TITLES[key], reading, FORMULAS[key], tuple(values), tuple(movers(job, slopes, key)), "")
 
 
@@ -81,54 +81,57 @@ def explain_beams(job: Job, axle: Axle, key: str) -> Explanation | None:
     if figure is None:
         return None
     reading = f"{format_value(key, figure.value, job.units)} {format_uncertainty(key, figure.uncertainty, job.units)}"
-    unit = length_unit(job.units)
-    values = [
-        (name, f"{format_length(mm, job.units).removeprefix('~')} {unit}")
-        for name, mm in (("bump", axle.bump_mm), ("droop", axle.droop_mm))
-    ]
-    values += [("worst", figure.note)] if figure.note else []
+    values = [*_travel(job, axle), *_worst(figure)]
     found = movers(job, beam_slopes(job.vehicle, axle), key)
     return Explanation(TITLES[key], reading, FORMULAS[key], tuple(values), tuple(found), "")
 
 
-def _went_in(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
+def _travel(job: Job, axle: Axle) -> list[WentIn]:
+    return [length_in("bump", axle.bump_mm, job.units), length_in("droop", axle.droop_mm, job.units)]
+
+
+def _worst(figure: Figure) -> list[WentIn]:
+    return [WentIn("worst", figure.note)] if figure.note else []
+
+
+def _at(job: Job, study: AxleStudy) -> list[WentIn]:
+    """Where the wheels are."""
+    left, right = float(study.now.left[0]), float(study.now.right[0])
+    if not left and not right:
+        return [WentIn("at", "ride height")]
+    return [length_in("left wheel up", left, job.units), length_in("right wheel up", right, job.units)]
+
+
+def _went_in(job: Job, study: AxleStudy, key: str) -> list[WentIn]:
     """The figures that went into a number, with their names."""
     vehicle, axle, now, units = job.vehicle, study.axle, study.now, job.units
-    unit = length_unit(units)
-
-    def length(mm: float) -> str:
-        return f"{format_length(mm, units).removeprefix('~')} {unit}"
-
-    posture = "ride height"
-    if now.left[0] or now.right[0]:
-        posture = f"left {length(float(now.left[0]))}, right {length(float(now.right[0]))}"
     if key.startswith("anti_"):
         braking = key in ("anti_lift_brake_pct", "anti_dive_pct")
         share = axle.brake_share if braking else 1.0 if key.endswith("_axle_pct") else axle.drive_share
         which = "sprung CG" if vehicle.anti_uses == "sprung" else "CG"
+        slope = now.value("contact_slope")
         return [
-            ("contact slope", f"{now.value('contact_slope'):+.3f}"),
-            ("brake share" if braking else "drive share", f"{100 * share:.0f} %"),
-            ("wheelbase L", f"{length(vehicle.wheelbase_mm)} ± {length(vehicle.wheelbase_sure_mm)}"),
-            (f"{which} height h", f"{length(cg_height(vehicle))} ± {length(vehicle.cg_sure_mm)}"),
-            ("at", posture),
-            ("over", _ground_words(vehicle)),
+            WentIn("contact slope", f"{slope:+.3f}", slope),
+            percent_in("brake share" if braking else "drive share", 100.0 * share),
+            length_in("wheelbase L", vehicle.wheelbase_mm, units, vehicle.wheelbase_sure_mm),
+            length_in(f"{which} height h", cg_height(vehicle), units, vehicle.cg_sure_mm),
+            *_at(job, study),
+            WentIn("over", _ground_words(vehicle)),
             *_pair(job, study, key),
         ]
     if key in ("roll_center_mm", "roll_steer_pct"):
+        slope = now.value("roll_axis_slope_deg")
         return [
-            ("roll axis", f"{abs(now.value('roll_axis_slope_deg')):.1f}° "
-             f"{'rising' if now.value('roll_axis_slope_deg') > 0 else 'falling'} toward the front"),
-            ("with one wheel only", length(now.value("roll_center_one_wheel_mm"))),
-            ("at", posture),
-            ("over", _ground_words(vehicle)),
-        ]  # fmt: skip
+            WentIn(
+                "roll axis", f"{abs(slope):.1f}° {'rising' if slope > 0 else 'falling'} toward the front", slope, "deg"
+            ),
+            length_in("with one wheel only", now.value("roll_center_one_wheel_mm"), units),
+            *_at(job, study),
+            WentIn("over", _ground_words(vehicle)),
+        ]
     figure = study.figure(key)
     assert figure is not None
-    values = [("bump", length(axle.bump_mm)), ("droop", length(axle.droop_mm))]
-    if figure.note:
-        values.append(("worst", figure.note))
-    return values
+    return [*_travel(job, axle), *_worst(figure)]
 
 
 def _ground_words(vehicle: Vehicle) -> str:
@@ -138,7 +141,7 @@ def _ground_words(vehicle: Vehicle) -> str:
     return f"the ground as the car then stands; its CG goes along by {100 * cg_rise(vehicle):.0f} %"
 
 
-def _pair(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
+def _pair(job: Job, study: AxleStudy, key: str) -> list[WentIn]:
     """What both rear axles of a tandem come to together at ride height: each takes its share of the force."""
     pair = [a for a in job.vehicle.axles if not a.is_front]
     if len(pair) < 2 or study.axle.is_front:
@@ -147,7 +150,8 @@ def _pair(job: Job, study: AxleStudy, key: str) -> list[tuple[str, str]]:
         both = [answers_at(job.vehicle, a, 0.0, 0.0).values.get(band_key(key)) for a in pair]
     except LayoutError:
         return []
-    return [("both rear axles", format_value(key, sum(float(v[0]) for v in both if v is not None), job.units))]
+    whole = sum(float(v[0]) for v in both if v is not None)
+    return [WentIn("both rear axles", format_value(key, whole, job.units), whole, unit_of(key))]
 
 
 def _drawn(study: AxleStudy, key: str) -> str:

@@ -7,6 +7,7 @@ import numpy as np
 from even_stance.errors import InputError, StanceError
 from even_stance.judgement.findings import Finding
 from even_stance.judgement.steerrows import Rows, lengthwise
+from even_stance.judgement.wentin import WentIn, force_in, length_in, mass_in, percent_in, rate_in
 from even_stance.mechanics.leaning import heave_rate
 from even_stance.study.beams import beams_of
 from even_stance.study.leaves import leaves_over_travel
@@ -23,10 +24,8 @@ from even_stance.units import (
     force_unit,
     format_force,
     format_length,
-    format_mass,
     format_stiffness,
     length_unit,
-    mass_unit,
     stiffness_unit,
 )
 from even_stance.vehicle.car import Axle
@@ -263,7 +262,7 @@ def _carries(job: Job) -> list[Finding]:
     return []
 
 
-def spring_values(job: Job, axle: Axle, key: str) -> list[tuple[str, str]]:
+def spring_values(job: Job, axle: Axle, key: str) -> list[WentIn]:
     """What goes into a figure of the springs, named."""
     ride, units = axle_ride(job.vehicle, axle), job.units
     if ride is None:
@@ -273,9 +272,8 @@ def spring_values(job: Job, axle: Axle, key: str) -> list[tuple[str, str]]:
         parts = [(float(r.spring_part[0]), float(r.geometry_part[0])) for r in ride.springs.springs]
         coil, lean = (sum(p[i] for p in parts) / 2.0 for i in (0, 1))
         return [
-            ("wheel rate", rate_words(rate, units)), ("of it springs", rate_words(coil, units)),
-("geometry", f"{lean / (POUND_PER_INCH if units == 'us' else 1.0):+.1f} {stiffness_unit(units)}"),
-            ("sprung", f"{format_mass(ride.sprung_kg, units)} {mass_unit(units)}"),
+            rate_in("wheel rate", rate, units), rate_in("springs give", coil, units),
+            rate_in("the way they move adds", lean, units, signed=True), mass_in("sprung", ride.sprung_kg, units),
         ]  # fmt: skip
     if key in ("roll_per_g_deg", "roll_share_pct", "inside_lift_g"):
         try:
@@ -283,21 +281,22 @@ def spring_values(job: Job, axle: Axle, key: str) -> list[tuple[str, str]]:
         except InputError:
             return []
         rows = [
-            (a.key, torque_per_degree(r.stiffness, units)) for a in job.vehicle.axles
+            WentIn(a.key, torque_per_degree(r.stiffness, units), r.stiffness * NM_DEG, "N m/deg")
+            for a in job.vehicle.axles
             if (r := axle_ride(job.vehicle, a)) is not None
         ]  # fmt: skip
         return [
-            *rows, ("sprung mass over the roll axis", lengthwise(car.arm_mm, units)),
-            ("its own leaning adds", f"{car.gravity_pct:.0f} %"),
+            *rows, length_in("sprung mass over the roll axis", car.arm_mm, units),
+            percent_in("its own leaning adds", car.gravity_pct),
         ]  # fmt: skip
     if key == "sits_off_mm":
         aboard = sum(c.mass_kg for c in vehicle_cargo(job.vehicle))
         return [
-            ("springs carry, as weighed", force_words(sprung_n(axle), units)),
-            ("they push at ride height", force_words(float(ride.springs.push[0].sum()), units)),
-            ("aboard besides", f"{format_mass(aboard, units)} {mass_unit(units)}"),
+            force_in("springs carry, as weighed", sprung_n(axle), units),
+            force_in("they push at ride height", float(ride.springs.push[0].sum()), units),
+            mass_in("aboard besides", aboard, units),
         ]  # fmt: skip
-    return [("bump", lengthwise(axle.bump_mm, units)), ("droop", lengthwise(axle.droop_mm, units))]
+    return [length_in("bump", axle.bump_mm, units), length_in("droop", axle.droop_mm, units)]
 
 
 def foot_words(job: Job, axle: Axle) -> list[str]:

@@ -201,6 +201,14 @@ def still_out(value: float, band: Band) -> str:
     return " (still high)" if band.high is not None and value > band.high else ""
 
 
+_UNITS = {"mm": "mm", "m": "m", "deg": "deg", "pct": "%", "hz": "Hz", "g": "g"}
+
+
+def unit_of(key: str) -> str:
+    """The unit a number is kept in, by the end of its key; empty of a plain ratio."""
+    return _UNITS.get(key.rsplit("_", 1)[-1], "")
+
+
 def format_value(key: str, value: float, system: System, more: int = 0) -> str:
     """A value of an answer as it is read, with its unit; with more decimals where asked for.
 

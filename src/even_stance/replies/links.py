@@ -13,6 +13,7 @@ from even_stance.judgement.search.holefinder import find_holes, second_pass
 from even_stance.judgement.search.limits import Freedom
 from even_stance.judgement.search.solvefor import Solved, solve_for
 from even_stance.judgement.verdicts import judge, judge_beams
+from even_stance.judgement.wentin import WentIn
 from even_stance.replies.reply import Number, Reply, Version, Words, axle_of, linked_axle, number, numbers
 from even_stance.study.answers import answers_at
 from even_stance.study.beams import beams_of
@@ -200,10 +201,21 @@ class MovedBy(BaseModel):
     change: float
 
 
+class WentIntoIt(BaseModel):
+    """One value that went into a number."""
+
+    name: Words
+    value: Number = Field(description="none where it is no number")
+    unit: str
+    uncertainty: Number
+    words: Words
+
+
 class WhyReply(Reply):
     """What is behind one number."""
 
     format: Literal["even-stance-why"] = "even-stance-why"
+    version: Version = 2
     axle: str
     key: str
     title: str
@@ -213,9 +225,14 @@ class WhyReply(Reply):
     sentence: Words
     formula: Words
     source: str
-    went_in: dict[str, str]
+    went_in: list[WentIntoIt]
     moved_by: list[MovedBy]
     drawn_differs: Words
+
+
+def _went_in(value: WentIn) -> WentIntoIt:
+    plain, sure = (None if v is None else number(v) for v in (value.value, value.uncertainty))
+    return WentIntoIt(name=value.name, value=plain, unit=value.unit, uncertainty=sure, words=value.words)
 
 
 def why(job: Job, axle: str, key: str) -> WhyReply:
@@ -240,7 +257,7 @@ def why(job: Job, axle: str, key: str) -> WhyReply:
     return WhyReply(
         job=job.name, axle=axle, key=key, title=found.title, value=number(figure.value),
         plus_minus=number(figure.uncertainty), band=verdict.band_words(job.units), sentence=verdict.sentence,
-        formula=found.formula.words, source=found.formula.source, went_in=dict(found.went_in),
+        formula=found.formula.words, source=found.formula.source, went_in=[_went_in(v) for v in found.went_in],
         moved_by=[MovedBy(what=m.words, step=m.per, step_mm=m.step_mm, change=m.change) for m in found.movers],
         drawn_differs=found.drawn_differs,
     )  # fmt: skip

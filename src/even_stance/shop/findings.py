@@ -13,8 +13,7 @@ def shop_findings(job: Job) -> list[Finding]:
     """Findings of the Stance station that come from measuring."""
     found = []
     for what, mean in means_of(job).items():
-        step = step_of(job, what)
-        if mean.odd >= 0 and step is not None:
+        if mean.odd >= 0 and (step := step_of(job, what)) is not None:
             found.append(
                 Finding(
                     "odd-reading", "look", "stance", "odd reading",

@@ -21,6 +21,7 @@ from even_stance.vehicle.springs import Cargo, CoilOver, CoilSpring, Rocker
 
 _ROUNDS, _CLOSE_N, _FAR_MM = 30, 0.01, 60.0
 _SPLIT = 0.5
+_IN_VAIN = 8  # after so many rounds in a row that bring it no nearer there is no place where the springs hold the car
 _SLOW = 0.2  # a round that leaves more than this of what was left over wants rates of its own
 
 
@@ -132,10 +133,21 @@ def stand(vehicle: Vehicle, cargo: tuple[Cargo, ...] | None = None, aside_mm: fl
     Raises:
         InputError: an axle has no springs or is not weighed, or the springs cannot hold the car up.
     """
-    return _stand(bare_vehicle(vehicle), vehicle_cargo(vehicle) if cargo is None else cargo, aside_mm)
+    found = _tried(bare_vehicle(vehicle), vehicle_cargo(vehicle) if cargo is None else cargo, aside_mm)
+    if isinstance(found, InputError):
+        raise found.with_traceback(None)
+    return found
 
 
 @lru_cache(maxsize=8)
+def _tried(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float) -> Standing | InputError:
+    """Where the car sits, or why it does not: that takes longest to find, and is asked for as often."""
+    try:
+        return _stand(vehicle, cargo, aside_mm)
+    except InputError as error:
+        return error
+
+
 def _stand(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float) -> Standing:
     rides = all_rides(vehicle)
     load = weight_of(vehicle, cargo, aside_mm)
@@ -146,12 +158,15 @@ def _stand(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float) -> Stand
     ])  # fmt: skip
     size = np.array([1.0, 1.0 / max(vehicle.wheelbase_mm, 1.0), 1.0 / 700.0])
     place, rest, stiff = np.zeros(3), np.inf, None
+    least, since = np.inf, 0
     for _ in range(_ROUNDS):
         before, travel = rest, ways @ place
         pushes, there = _pushes(vehicle, rides, travel, stiff is None)
         off = load - ways.T @ pushes + np.array([0.0, 0.0, arm * place[2]])
         rest = float(np.abs(off * size).max())
-        if rest < _CLOSE_N:
+        since = 0 if rest < 0.9 * least else since + 1
+        least = min(least, rest)
+        if rest < _CLOSE_N or since > _IN_VAIN:
             break
         stiff = stiff if there is None else there
         if there is None and rest > _SLOW * before:

@@ -24,4 +24,6 @@ def load_all(vehicle: Vehicle) -> None:
         if station.load is not None:
             station.load()
     warm_up(vehicle)
-    import scipy.optimize  # noqa: F401, PLC0415 - bars are planned with it: half a second that a hand would feel later
+    # Bars are planned and readings told apart with these: half a second that a hand would feel later.
+    import scipy.optimize  # noqa: PLC0415
+    import scipy.special  # noqa: F401, PLC0415

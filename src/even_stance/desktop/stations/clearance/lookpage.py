@@ -67,9 +67,11 @@ class GapTable(QWidget):
     def refresh(self) -> None:
         """List what is known; that other wheels or another pair are looked at changes no line."""
         bench, held = self._bench, self._held
-        now = (bench.job, bench.gaps.study, bench.axle_key, held.all_axles)
+        job = bench.job
+        # The lines are written anew when gaps are, not with each edit: that their car has changed is said below.
+        now = (bench.gaps.study, bench.axle_key, held.all_axles, job.bands, job.units, job.vehicle.clearances)
         with blocked(self.table):
-            # Compared as what they are: a job takes as long to compare as its lines to write.
+            # Compared as what they are: that is quicker.
             if len(self._listed) != len(now) or any(a is not b for a, b in zip(self._listed, now, strict=True)):
                 self._listed = now
                 self._list()
