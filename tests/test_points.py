@@ -242,7 +242,7 @@ def test_tables_of_text_cannot_become_formulas() -> None:
 def test_a_refusal_is_one_line_whatever_the_cell_holds(tmp_path: Path) -> None:
     path = tmp_path / "points.csv"
     path.write_text('name,ahead mm,left mm,up mm\nrear: Lower left axle,"-250,4\nfront: Leaf right",100,300\n')
-    with pytest.raises(StanceError) as refused:
+    with pytest.raises(JobFileError) as refused:
         read_points(path)
     assert "\n" not in str(refused.value)
     assert "ahead" in str(refused.value)
