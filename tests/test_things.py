@@ -196,6 +196,20 @@ def test_blocks_are_opened_and_stray_lines_left_out(tmp_path: Path) -> None:
     assert found.left_out == ("1 open line was left out: the longest ends at 30.0, 207.0.",)
 
 
+@pytest.mark.parametrize("height", [float("nan"), float("inf"), 1e300])
+def test_a_block_at_no_height_is_left_out(tmp_path: Path, height: float) -> None:
+    """Flattening a curve whose height is no number never ended."""
+    drawing = ezdxf.new("R2010", units=4)
+    space = drawing.modelspace()
+    space.add_lwpolyline([(0, 0), (200, 0), (200, 80), (0, 80)], close=True)
+    drawing.blocks.new("TAB").add_ellipse((0, 0), (30, 0), 0.5)
+    space.add_blockref("TAB", (100, 300, 0)).dxf.insert = (100, 300, height)
+    drawing.saveas(tmp_path / "height.dxf")
+    found = read_outlines(tmp_path / "height.dxf")
+    assert len(found.outlines) == 1
+    assert found.left_out
+
+
 def test_what_is_far_off_or_endless_in_a_drawing_is_left_out(tmp_path: Path) -> None:
     """One coordinate of 1e308 held the program for good; a block that holds itself would too."""
     drawing = ezdxf.new("R2010", units=4)

@@ -130,8 +130,9 @@ def _drawn_lines(drawing: Any, per_mm: float) -> tuple[list[_Line], list[str]]:
             raise InputError("DXF file", f"has more than {_MOST_SHAPES:,} shapes.", "Save the plate alone.")
         try:
             shape: Any = make_path(entity)
-            corners = np.array([(p.x, p.y) for p in shape.control_vertices()], dtype=float).reshape(-1, 2)
-            # Before anything is flattened: one far corner would make millions of places.
+            # Before anything is flattened, in height as well: one far corner would make millions of places, one that is
+            # no number would never end.
+            corners = np.array([tuple(p.xyz) for p in shape.control_vertices()], dtype=float).reshape(-1, 3)
             if not np.isfinite(corners).all() or np.abs(corners).max(initial=0.0) * per_mm > _FARTHEST_MM * MM_PER_INCH:
                 far += 1
                 continue
