@@ -276,7 +276,10 @@ def test_no_weights_is_a_sentence() -> None:
         job = set_axle(key, "Weights", load_kg=0.0).apply(job)
     uses = study_strength(job.vehicle, job.loads)
     assert any("weight" in " ".join(u.missing).lower() for u in uses)
-    assert study_build(job).verdicts == ()
+    said = study_build(job).verdicts
+    assert said
+    assert {v.state for v in said} == {"not_judged"}
+    assert any("weight" in v.sentence.lower() for v in said)
 
 
 def test_counts_prices_and_ticks(tmp_path: Path) -> None:

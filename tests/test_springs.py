@@ -65,7 +65,8 @@ def test_every_start_fits_its_axle(kind: SpringKey) -> None:
     hard = [s for s in run_.stops if s.what in ("closed", "open", "bind", "center")]
     assert all(not -axle.droop_mm < s.travel_mm < axle.bump_mm for s in hard if s.name.split()[0] != "Coil")
     said = machine_readable_springs(job.vehicle, axle, answers_at(job.vehicle, axle, 0.0, 0.0))["springs"]
-    carrying = [s for s in said if s["kind"] in ("coil_over", "coil", "air", "rocker")]
+    carrying = [s for s in said if s["kind"] in ("coil_over", "coil", "air", "rocker") and s["rate_n_mm"]]
+    assert bool(carrying) == (kind not in ("shock", "rocker_shock", "bump_stop", "strap"))
     if carrying:
         ride = axle_ride(job.vehicle, axle)
         assert ride is not None

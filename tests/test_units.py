@@ -16,6 +16,7 @@ from even_stance.units import (
     format_force,
     format_length,
     format_mass,
+    format_pitch,
     format_pressure,
     format_speed,
     format_stiffness,
@@ -30,10 +31,12 @@ from even_stance.units import (
     parse_mass,
     parse_number,
     parse_percent,
+    parse_pitch,
     parse_pressure,
     parse_speed,
     parse_stiffness,
     parse_stress,
+    parse_thread,
     parse_torque,
     pressure_unit,
     shown,
@@ -248,3 +251,34 @@ def test_what_cannot_be_read_names_the_field_and_what_would_do(parse: Callable[.
         parse(typed, "us", "Spring")
     assert "Spring" in str(told.value)
     assert any(ch.isdigit() for ch in str(told.value)), "an example of what would do"
+
+
+@pytest.mark.parametrize(
+    ("typed", "system", "across", "per_turn"),
+    [
+        ("18", "us", None, 25.4 / 18), ("18 tpi", "us", None, 25.4 / 18), ("18 TPI", "metric", None, 25.4 / 18),
+        ("9/16-18", "us", 14.2875, 25.4 / 18), ("3/4-16 UNF", "us", 19.05, 25.4 / 16), ("1 1/4-12", "us", 31.75, 25.4 / 12),
+        ("5/8-11", "metric", 15.875, 25.4 / 11), ("M14x1.5", "us", 14.0, 1.5), ("m14 x 1.5", "metric", 14.0, 1.5),
+        ("1.5 mm", "us", None, 1.5), ("1.5", "metric", None, 1.5), ("18", "metric", None, 25.4 / 18),
+        ("11.5", "us", None, 25.4 / 11.5), ("0.0556 in", "us", None, 0.0556 * 25.4), ("12 turns an inch", "us", None, 25.4 / 12),
+    ],
+)  # fmt: skip
+def test_a_thread_is_read_as_it_is_stamped(typed: str, system: str, across: float | None, per_turn: float) -> None:
+    """Sizes of ASME B1.1 and ISO 261."""
+    found = parse_thread(typed, system)  # type: ignore[arg-type]
+    assert found[0] == (None if across is None else pytest.approx(across))
+    assert found[1] == pytest.approx(per_turn)
+
+
+@pytest.mark.parametrize(
+    "typed", ["", "abc", "0", "0 tpi", "-18", "1/2", "2", "9/16-2", "M14x6", "18 in", "9" * 90, "M14"]
+)
+def test_what_is_no_thread_is_refused_with_what_would_do(typed: str) -> None:
+    with pytest.raises(InputError, match=r"9/16-18|18"):
+        parse_thread(typed, "us")
+
+
+def test_a_pitch_reads_back_as_it_is_shown() -> None:
+    for mm in (25.4 / 18, 25.4 / 11.5, 1.5, 1.25, 2.5, 25.4 / 12):
+        for system in ("us", "metric"):
+            assert parse_pitch(format_pitch(mm, system), system) == pytest.approx(mm, rel=2e-4)  # type: ignore[arg-type]

@@ -39,6 +39,7 @@ class Habits:
 
 
 HABITS = Habits()
+NONE = "—"  # how a figure is read that there is none of
 
 
 def shown(text: str) -> str:
@@ -151,8 +152,10 @@ def parse_length(text: str, system: System = "us", field: str = "Length") -> flo
 def format_length(mm: float, system: System = "us") -> str:
     """Write a length the way it is read off a tape: nearest 1/16 in (marked ~ when rounded), or mm.
 
-    In thousandths of an inch for who reads them so.
+    In thousandths of an inch for who reads them so. What is no number is a dash.
     """
+    if not math.isfinite(mm):
+        return NONE
     if system == "metric":
         return format_decimal(mm, 1)
     inches = mm / MM_PER_INCH
@@ -174,8 +177,93 @@ def format_wall(mm: float, system: System = "us") -> str:
     return f"{mm / MM_PER_INCH:.3f}" if system == "us" else f"{mm:.2f}"
 
 
+_DESIGNATIONS = (
+    re.compile(rf"^m\s*(?P<across>{_NUMBER})(?:\s*[x×*-]\s*(?P<pitch>{_NUMBER}))?(?:\s*mm)?$"),
+    re.compile(rf"^(?P<size>[\d\s./-]*?\d)\s*(?:in|\"|”)?\s*[-x]\s*(?P<turns>{_NUMBER})\s*(?:tpi|un[cf]|un)?$"),
+)
+_SAID = r"tpi|(?:threads?|turns?)?\s*(?:per inch|/\s*in|an inch)|threads?|turns?"
+_TURNS = re.compile(rf"^(?P<turns>{_NUMBER})\s*(?:{_SAID})$")
+_COARSE_TURNS = 3.0  # under three threads an inch no rod, stud or bolt of a car is cut
+
+
+def parse_thread(text: str, system: System = "us", field: str = "Thread") -> tuple[float | None, float]:
+    """Read a thread as it is stamped or said: its diameter where that is said, and its pitch, mm.
+
+    Takes 18, 18 tpi, 9/16-18, 3/4-16 UNF, M14x1.5, 1.5 mm. A bare figure is threads per inch in inches, and in
+    millimeters a pitch unless it is larger than any pitch is.
+
+    Raises:
+        InputError: it is no thread, or its pitch is over a third of its diameter.
+    """
+    given = " ".join(text.strip().lower().split())
+    example = "18, 9/16-18, M14x1.5 or 1.5 mm"
+    _refuse_long(field, text, example)
+    _refuse_common(field, given, given, example)
+    metric, inch = (pattern.match(given) for pattern in _DESIGNATIONS)
+    across: float | None = None
+    if metric is not None and metric["pitch"] is not None:
+        across, pitch = float(metric["across"]), float(metric["pitch"])
+    elif inch is not None and (system == "us" or "/" in given or "-" in given):
+        across = parse_length(inch["size"].replace("-", " "), "us", field)
+        pitch = MM_PER_INCH / float(inch["turns"]) if float(inch["turns"]) > 0.0 else 0.0
+    else:
+        turns = _TURNS.match(given)
+        plain = re.match(rf"^(?P<value>{_NUMBER})$", given)
+        if turns is not None:
+            per_inch = float(turns["turns"])
+            pitch = MM_PER_INCH / per_inch if per_inch > 0.0 else 0.0
+        elif plain is not None:
+            value = float(plain["value"])
+            as_turns = value >= _COARSE_TURNS if system == "us" else value > MM_PER_INCH / _COARSE_TURNS
+            if system == "us" and not as_turns:
+                raise InputError(
+                    field, f"“{given}” is fewer threads an inch than any thread has.",
+                    f"Type threads per inch, or a pitch with its unit: {example}.",
+                )  # fmt: skip
+            pitch = MM_PER_INCH / value if as_turns else value
+        else:
+            try:
+                pitch = parse_length(given, system, field)
+            except InputError:
+                raise InputError(field, f"“{given}” is no thread.", f"Type it like {example}.") from None
+    if not 0.0 < pitch <= MM_PER_INCH / _COARSE_TURNS:
+        raise InputError(field, f"“{given}” is no pitch of a thread.", f"Type it like {example}.")
+    if across is not None:
+        check_thread(across, pitch, field)
+    return across, pitch
+
+
+def check_thread(across_mm: float, pitch_mm: float, field: str = "Thread") -> None:
+    """Refuse a pitch over a third of its diameter: then one of the two was misread.
+
+    Raises:
+        InputError: it is.
+    """
+    if pitch_mm > across_mm / 3.0:
+        said = f"{pitch_mm:.3g} mm a turn on a thread {across_mm:.3g} mm across"
+        raise InputError(field, f"{said} is no thread.", "Count the turns in an inch again, and type that: 18.")
+
+
+def parse_pitch(text: str, system: System = "us", field: str = "Thread") -> float:
+    """Read the pitch of a thread as it is stamped or said, mm.
+
+    Raises:
+        InputError: it is no thread.
+    """
+    return parse_thread(text, system, field)[1]
+
+
+def format_pitch(mm: float, system: System = "us") -> str:
+    """Write a thread's pitch as it is said: threads per inch where they come out whole, else millimeters."""
+    turns = MM_PER_INCH / mm
+    whole = abs(turns - round(2.0 * turns) / 2.0) < 0.02
+    return f"{round(2.0 * turns) / 2.0:g} tpi" if whole and system == "us" else f"{mm:.4g} mm"
+
+
 def format_decimal(value: float, digits: int) -> str:
-    """A figure with so many decimals; what rounds to nothing has no sign."""
+    """A figure with so many decimals; what rounds to nothing has no sign, what is no number is a dash."""
+    if not math.isfinite(value):
+        return NONE
     return f"{round(value, digits) + 0.0:.{digits}f}"
 
 

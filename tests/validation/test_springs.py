@@ -27,6 +27,7 @@ from even_stance.mechanics.coils import (
     coil_rate,
     coil_stress,
     leaf_pack_rate,
+    pair_closes,
     pair_force,
     wahl_factor,
 )
@@ -109,17 +110,27 @@ def test_bar_gives_by_twist_and_by_its_arms() -> None:
 
 
 def test_two_coils_past_their_stop_are_one() -> None:
-    """Each coil followed by itself: SciPy finds the split that stores least, the stop as a wall."""
-    lower, upper, stop = 60.0, 35.0, 40.0
-    for squeeze in (20.0, 60.0, 90.0, 140.0):
-        found = minimize(
-            lambda x, s=squeeze: 0.5 * upper * x[0] ** 2 + 0.5 * lower * (s - x[0]) ** 2, [1.0], bounds=[(0.0, stop)],
-            options={"ftol": 1e-15, "gtol": 1e-12},
-        )  # fmt: skip
-        force, rate = pair_force(np.array(squeeze), lower, upper, stop)
-        assert float(force) == pytest.approx(lower * (squeeze - found.x[0]), rel=1e-6)
-        assert float(rate) == pytest.approx(lower if found.x[0] > stop - 1e-6 else lower * upper / (lower + upper))
-    assert float(pair_force(np.array(-5.0), lower, upper, stop)[0]) == 0.0
+    """Each coil followed by itself: SciPy finds the split that stores least, solid coils and stop as walls."""
+    lower, upper = 60.0, 35.0
+    for low_room, stop in ((110.0, 40.0), (20.0, 90.0), (50.0, 85.7)):  # the upper first, the lower, both about at once
+        for squeeze in (10.0, 20.0, 60.0, 90.0, 109.0):
+            within = (max(0.0, squeeze - low_room), stop)
+            if within[0] > within[1]:
+                continue  # both are closed: a length that the pair cannot have
+            found = minimize(
+                lambda x, s=squeeze: 0.5 * upper * x[0] ** 2 + 0.5 * lower * (s - x[0]) ** 2, [within[0] + 0.01],
+                bounds=[within], options={"ftol": 1e-15, "gtol": 1e-12},
+            )  # fmt: skip
+            at_wall, solid = found.x[0] > stop - 1e-6, squeeze - found.x[0] > low_room - 1e-6
+            force, rate = pair_force(np.array(squeeze), lower, upper, low_room, stop)
+            wanted = upper * found.x[0] if solid else lower * (squeeze - found.x[0])
+            assert float(force) == pytest.approx(wanted, rel=1e-6)
+            assert float(rate) == pytest.approx(
+                upper if solid else lower if at_wall else lower * upper / (lower + upper)
+            )
+            closes = pair_closes(lower, upper, low_room, stop)
+            assert (squeeze >= closes[0] - 1e-6, squeeze >= closes[1] - 1e-6) == (solid, at_wall)
+    assert float(pair_force(np.array(-5.0), lower, upper, 50.0, 40.0)[0]) == 0.0
 
 
 def test_air_pushes_as_its_energy_says() -> None:

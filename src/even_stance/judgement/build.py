@@ -19,8 +19,9 @@ from even_stance.vehicle.job import Job
 
 KEY = "link_used_pct"
 PART_WORDS = {
-    "tube": "tube bends", "column": "tube bows out", "thread": "thread strips", "bolt": "bolt in shear",
-    "bracket": "bracket tears out", "weld": "bracket weld", "joint": "joint over its rating",
+    "tube": "tube bends", "column": "tube bows out", "thread": "thread strips",
+    "bolt": "bolt, shear only, no lever", "bracket": "bracket tears out, no lever",
+    "weld": "bracket weld, shear only, no lever", "joint": "joint over its rating",
 }  # fmt: skip
 _MOST = 9.99  # a link that would bow out at once is a thousand percent for all that anyone needs to know
 
@@ -44,9 +45,16 @@ def link_verdicts(job: Job, uses: Sequence[LinkUse]) -> list[Verdict]:
     for use in sorted(uses, key=lambda u: -(u.worst.share if u.worst else 0.0)):
         worst, piece = use.worst, use.cut.piece
         name = named(piece.words)
-        if worst is None or (piece.axle, name) in found:
+        if (piece.axle, name) in found:
             continue
         band = wanted(job, KEY, piece.axle)
+        title = name[0].upper() + name[1:]
+        if worst is None:
+            why = "; ".join(use.missing) or "what it carries is not known"
+            found[piece.axle, name] = Verdict(
+                Figure(KEY, float("nan"), 0.0), band, "not_judged", f"Not judged: {why}.", "", title
+            )
+            continue
         value = share_pct(worst.share)
         high = band.band.high
         sure = share_pct(use.sure)
@@ -68,7 +76,7 @@ def link_verdicts(job: Job, uses: Sequence[LinkUse]) -> list[Verdict]:
             state,
             said,
             "",
-            name[0].upper() + name[1:],
+            title,
         )
     return list(found.values())
 

@@ -2,8 +2,6 @@
 
 from dataclasses import replace
 
-import numpy as np
-
 from even_stance.errors import InputError, StanceError
 from even_stance.judgement.findings import Finding
 from even_stance.judgement.steerrows import Rows, lengthwise
@@ -14,7 +12,7 @@ from even_stance.study.leaves import leaves_over_travel
 from even_stance.study.model import axle_title
 from even_stance.study.ride import NM_DEG, axle_ride, car_ride
 from even_stance.study.ridefigures import crossover_left
-from even_stance.study.springs import bind_mm, lacking, slack_mm, sprung_n
+from even_stance.study.springs import bind_mm, lacking, sprung_n
 from even_stance.study.springstops import Stop, StopRun, Way, fits, stops_of
 from even_stance.study.springunits import units_of
 from even_stance.study.standing import stand, vehicle_cargo
@@ -221,8 +219,6 @@ def _of_parts(job: Job, axle: Axle, run: StopRun | None) -> list[Finding]:
             continue
         said.add(plain_name(part.name))
         name = plain_name(part.name)
-        at = None if run is None else next((r for r in run.runs if r.unit.name == part.name), None)
-        longest = None if at is None or run is None else float(np.interp(-axle.droop_mm, run.travel, at.length))
         bind = bind_mm(part)
         if bind is not None and isinstance(part, Damped) and part.closed_mm < bind - 0.5:
             found.append(_finding(
@@ -230,13 +226,7 @@ def _of_parts(job: Job, axle: Axle, run: StopRun | None) -> list[Finding]:
                 f"{axle_title(axle)}, {name.lower()}: the coils close {lengthwise(bind - part.closed_mm, job.units)} "
                 "before the shocks do: a bump stop has to end the bump before that, or a shorter coil.",
             ))  # fmt: skip
-        slack = slack_mm(part)
-        if slack is not None and longest is not None and slack < longest - 0.5:
-            found.append(_finding(
-                axle, f"loose {name}", "look", "coil comes loose",
-                f"{axle_title(axle)}, {name.lower()}: loose on their seats for the last "
-                f"{lengthwise(longest - slack, job.units)} of droop: keep the coils in place, or preload them.",
-            ))  # fmt: skip
+        found += _of_loose(job, axle, run, name)
         if isinstance(part, CoilOver) and part.upper is not None and crossover_left(part) < 6.35 - 1e-6:
             found.append(_finding(
                 axle, f"crossover {name}", "look", "upper coil binds",
@@ -244,6 +234,25 @@ def _of_parts(job: Job, axle: Axle, run: StopRun | None) -> list[Finding]:
                 f"{lengthwise(crossover_left(part), job.units)} before it binds; a quarter inch is wanted.",
             ))  # fmt: skip
     return found
+
+
+def _of_loose(job: Job, axle: Axle, run: StopRun | None, name: str) -> list[Finding]:
+    """The side of a pair that comes loose on its seats first on the way down, and for how much of the droop."""
+    if run is None:
+        return []
+    loose = [s for s in run.stops if s.what == "slack" and plain_name(s.name) == name and s.travel_mm > -axle.droop_mm]
+    first = max(loose, key=lambda s: s.travel_mm, default=None)
+    if first is None or first.travel_mm + axle.droop_mm < 0.5:
+        return []
+    both = any(abs(s.travel_mm - first.travel_mm) < _EASY for s in loose if s is not first)
+    who = name if both else first.name
+    seats, coils = ("their seats", "the coils") if both else ("its seats", "the coil")
+    last = lengthwise(first.travel_mm + axle.droop_mm, job.units)
+    return [_finding(
+        axle, f"loose {name}", "look", "coil comes loose",
+        f"{axle_title(axle)}, {who[0].lower() + who[1:]}: loose on {seats} for the last {last} of droop travel: keep "
+        f"{coils} in place, or preload {'them' if both else 'it'}.",
+    )]  # fmt: skip
 
 
 def _carries(job: Job) -> list[Finding]:

@@ -145,16 +145,16 @@ def _verdict(job: Job, axle: Axle, figure: Figure, now: Mapping[str, Array]) -> 
     """One figure held against its band."""
     marks = wanted(job, figure.key, axle.key)
     low, high = marks.band.low, marks.band.high
+    standard = STANDARDS[figure.key]
+    inside, too_low, too_high = standard.inside, standard.low, standard.high
     if figure.key == "roll_steer_pct":
         inside = too_low = too_high = roll_steer_words(figure.value, axle.is_front)
-    else:
-        standard = STANDARDS[figure.key]
-        inside, too_low, too_high = standard.inside, standard.low, standard.high
     state: State
     if not isfinite(figure.value):
         return Verdict(figure, marks, "not_judged", "It cannot be worked out at this posture.")
     if low is not None and figure.value < low:
-        state, sentence = "low", too_low or "Below the wanted band."
+        used_up = figure.value <= 0.0 and standard.past
+        state, sentence = "low", used_up or too_low or "Below the wanted band."
     elif high is not None and figure.value > high:
         state, sentence = "high", too_high or "Above the wanted band."
     else:

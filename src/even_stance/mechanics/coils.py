@@ -58,27 +58,53 @@ def coil_stress(force: float, mean: float, wire: float) -> float:
     return float(wahl_factor(mean / wire) * 8.0 * force * mean / (np.pi * wire**3))
 
 
-def pair_force(squeeze: Array, lower: float, upper: float, stop: float) -> tuple[Array, Array]:
-    """Two coils on one another: in series until the upper one has closed by as much as its stop lets it.
+def pair_closes(lower: float, upper: float, lower_room: float, upper_room: float) -> tuple[float, float]:
+    """How much two coils on one another are squeezed together when the lower one is closed, and when the upper one is.
 
-    Past that the lower one works alone: F = k_u s + k_l (x - x_s), x_s = s (k_l + k_u) / k_l being where that is.
+    Both carry the same force: whichever has less k times room closes first, at squeeze F / k_l + F / k_u; the other
+    goes on alone.
+
+    Args:
+        lower: rate of the lower coil, N/mm, shape ()
+        upper: rate of the upper coil, N/mm, shape ()
+        lower_room: how far the lower coil closes until it is solid, mm, shape ()
+        upper_room: how far the upper one closes until its stop, or until it is solid, mm, shape ()
+
+    Returns:
+        Squeeze of both together, mm, shape () each.
+
+    Source: derived here; springs in series.
+    """
+    return (
+        lower_room + min(lower * lower_room / upper, upper_room),
+        upper_room + min(upper * upper_room / lower, lower_room),
+    )
+
+
+def pair_force(squeeze: Array, lower: float, upper: float, lower_room: float, upper_room: float) -> tuple[Array, Array]:
+    """Two coils on one another: in series until one of them has closed; past that the other works alone.
+
+    F = F_1 + k_2 (x - x_1), x_1 being the squeeze where the first one closes and F_1 what it has then.
 
     Args:
         squeeze: how much shorter both together are than free, mm, shape (...)
         lower: rate of the lower coil, N/mm, shape ()
         upper: rate of the upper coil, N/mm, shape ()
-        stop: how far the upper coil closes until its stop, or until it is solid, mm, shape ()
+        lower_room: how far the lower coil closes until it is solid, mm, shape ()
+        upper_room: how far the upper one closes until its stop, or until it is solid, mm, shape ()
 
     Returns:
-        Force, N, and rate, N/mm, shape (...); nil where both are slack.
+        Force, N, and rate, N/mm, shape (...); zero where both are slack.
 
     Source: derived here; springs in series.
     """
     both = lower * upper / (lower + upper)
-    crosses = upper * stop / both
+    lower_first = lower * lower_room < upper * upper_room
+    crosses = min(lower * lower_room, upper * upper_room) / both
+    alone = upper if lower_first else lower
     past = squeeze > crosses
-    force = np.where(past, upper * stop + lower * (squeeze - crosses), both * squeeze)
-    rate = np.where(past, lower, both)
+    force = np.where(past, both * crosses + alone * (squeeze - crosses), both * squeeze)
+    rate = np.where(past, alone, both)
     slack = squeeze <= 0.0
     return np.where(slack, 0.0, force), np.where(slack, 0.0, rate)
 

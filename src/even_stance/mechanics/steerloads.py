@@ -24,6 +24,25 @@ def sector_load(arm: Array, axis: Array, force: Array) -> tuple[Array, Array]:
     return np.abs(torque), bending
 
 
+def rod_lever(pivot: Array, axis: Array, start: Array, goal: Array) -> Array:
+    """How far the line of a rod passes by a kingpin, seen along it: what its force turns the knuckle with per N.
+
+    Args:
+        pivot: a point of the kingpin, mm, shape (3,)
+        axis: unit vector along the kingpin, 1, shape (3,)
+        start: one end of the rod, mm, shape (..., 3)
+        goal: its other end, mm, shape (..., 3)
+
+    Returns:
+        The lever, positive, mm, shape (...).
+
+    Source: derived here; the moment of a force about an axis.
+    """
+    along = (goal - start) / norm(goal - start)[..., None]
+    moment = cross(start - pivot, along)
+    return np.abs(dot(moment, np.broadcast_to(axis, moment.shape)))
+
+
 def flat_arm(arm: Array, axis: Array) -> Array:
     """The same pitman arm without any drop: its ball in the plane of its hub.
 

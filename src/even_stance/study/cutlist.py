@@ -11,7 +11,7 @@ import numpy as np
 from even_stance.mechanics.fasteners import engaged_least
 from even_stance.study.pieces import Piece, pieces
 from even_stance.units import System, format_length, length_unit
-from even_stance.vehicle.build import LinkEnd, LinkParts, Tube
+from even_stance.vehicle.build import LinkEnd, LinkParts, Metal, Tube
 from even_stance.vehicle.car import Vehicle
 
 _FITS_MM = 0.8  # a gap that the spacers fill to a thirty-second is filled
@@ -242,8 +242,11 @@ def machine_readable_cuts(vehicle: Vehicle) -> list[dict[str, object]]:
     return rows
 
 
+_DENSITIES: dict[Metal, float] = {"steel": 7850e-6, "aluminum": 2700e-6, "titanium": 4430e-6}  # kg per m and mm^2
+
+
 def tube_kg_per_m(tube: Tube) -> float:
-    """What a meter of tube weighs, with its core; steel 7850, aluminum 2700 kg/m^3 (from memory)."""
-    steel = np.pi / 4.0 * (tube.outside_mm**2 - tube.inside_mm**2) * 7850e-6
-    core = np.pi / 4.0 * tube.inside_mm**2 * {"none": 0.0, "aluminum": 2700e-6, "steel": 7850e-6}[tube.core]
-    return float(steel + core)
+    """What a meter of tube weighs, with its core; steel 7850, aluminum 2700, titanium 4430 kg/m^3 (from memory)."""
+    own = np.pi / 4.0 * (tube.outside_mm**2 - tube.inside_mm**2) * _DENSITIES[tube.metal]
+    core = 0.0 if tube.core == "none" else np.pi / 4.0 * tube.inside_mm**2 * _DENSITIES[tube.core]
+    return float(own + core)

@@ -11,7 +11,7 @@ from even_stance.mechanics.leaning import G
 from even_stance.mechanics.secondorder import Moving, Rates, derivatives, distances, moving_points, wheel_rates
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import Answers, study_postures
-from even_stance.study.springunits import Unit, units_of, upper_closes
+from even_stance.study.springunits import Unit, pair_lengths, units_of
 from even_stance.vehicle.build import BuildSheet
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.springs import AirSpring, AnySpring, BumpStop, CoilOver, CoilSpring, Damped, Strap
@@ -228,13 +228,12 @@ def _alone(axle: Axle) -> Vehicle:
 
 
 def bind_mm(part: object) -> float | None:
-    """The length between its mounts at which the coils of a part are closed; None without coils."""
+    """The length between its mounts at which a coil of a part is solid, of a pair the lower; None without coils."""
     coils = getattr(part, "coils", ())
     if not coils:
         return None
     if isinstance(part, CoilOver) and part.upper is not None:
-        upper = part.upper.free_mm - part.upper.sag_mm - upper_closes(part)
-        return part.seats_mm + upper + part.coil.solid_mm
+        return pair_lengths(part)[0]
     return float(part.seats_mm + coils[0].solid_mm)  # type: ignore[attr-defined]
 
 
@@ -333,7 +332,5 @@ def marks_of(unit: Unit) -> list[tuple[str, float]]:
     if slack is not None:
         found.append(("slack", slack))
     if isinstance(part, CoilOver) and part.upper is not None:
-        lower, upper = part.coil.rate_n_mm, part.upper.rate_n_mm
-        squeeze = upper_closes(part) * (lower + upper) / lower
-        found.append(("crossover", (slack or 0.0) - squeeze))
+        found.append(("crossover", pair_lengths(part)[1]))
     return found

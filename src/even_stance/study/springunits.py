@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from even_stance.mechanics.coils import POLYTROPIC, air_force, bar_rate, pair_force
+from even_stance.mechanics.coils import POLYTROPIC, air_force, bar_rate, pair_closes, pair_force
 from even_stance.mechanics.steering import around, link_turn
 from even_stance.mechanics.vectors import Array, cross, dot, norm
 from even_stance.vehicle.car import Axle
@@ -240,8 +240,23 @@ def law_of(part: AnySpring, ride: Array) -> Law:
 
         return coil
     upper = coils[1]
-    stop_mm = upper_closes(part)  # type: ignore[arg-type]
-    return lambda length: pair_force(free - np.asarray(length), lower.rate_n_mm, upper.rate_n_mm, stop_mm)
+    rooms = pair_rooms(part)  # type: ignore[arg-type]
+    return lambda length: pair_force(free - np.asarray(length), lower.rate_n_mm, upper.rate_n_mm, *rooms)
+
+
+def pair_rooms(part: CoilOver) -> tuple[float, float]:
+    """How far the lower and the upper coil of a pair close, mm."""
+    return part.coil.free_mm - part.coil.sag_mm - part.coil.solid_mm, upper_closes(part)
+
+
+def pair_lengths(part: CoilOver) -> tuple[float, float]:
+    """The lengths of a pair, free with its seats less what both are squeezed, at which its lower coil is solid and its
+    upper one has closed, mm.
+    """
+    assert part.upper is not None
+    free = sum(c.free_mm - c.sag_mm for c in part.coils) + part.seats_mm
+    low, high = pair_closes(part.coil.rate_n_mm, part.upper.rate_n_mm, *pair_rooms(part))
+    return free - low, free - high
 
 
 def upper_closes(part: CoilOver) -> float:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from even_stance.mechanics.steering import LEFT, RIGHT
-from even_stance.mechanics.steerloads import arm_drop, flat_arm, off_axis, ram_push, sector_load
+from even_stance.mechanics.steerloads import arm_drop, flat_arm, off_axis, ram_push, rod_lever, sector_load
 from even_stance.mechanics.vectors import Array, cross, dot, norm
 from even_stance.study.beams import BeamAxle
 from even_stance.study.steerfigures import Turner, lock_of, mechanism_of, turner_of
@@ -87,6 +87,31 @@ def _over_lock(axle: Axle, mechanism: Turner) -> Array:
     low, high = ends[..., :1], ends[..., 1:]
     steer: Array = low + (high - low) * np.linspace(0.0, 1.0, _STEPS)
     return steer
+
+
+def rod_loads(axle: Axle) -> dict[str, float]:
+    """The most that every tie rod carries over the lock for the push at the front of one tire, by piece, N.
+
+    The rod holds the kingpin's moment at the lever that its line then has about the kingpin, at whichever knuckle that
+    is shorter: straight ahead the lever is nearly the whole arm, at a lock it is a good deal less.
+    """
+    mechanism, steering = turner_of(axle), axle.steering
+    if mechanism is None or mechanism.box is None or steering is None or steering.box is None:
+        return {}
+    now = mechanism.at(_over_lock(axle, mechanism), np.array(axle.center), np.eye(3))
+    moment = steering.box.push_n * axle.tire.free_diameter_mm / 2.0
+    k = mechanism.knuckles
+    if isinstance(mechanism, SteeredAxle):
+        ends = mechanism.ends_now(now).get("tie rod")
+        if ends is None:
+            return {}
+        return {"Tie rod": float(max(moment / np.min(rod_lever(k.pivot[i], k.axis[i], *ends)) for i in (LEFT, RIGHT)))}
+    assert isinstance(mechanism, BeamAxle)
+    slid, found = mechanism.center_link(now.steer), {}
+    for i, name in ((LEFT, "Left tie rod"), (RIGHT, "Right tie rod")):
+        ends = (mechanism.inner[i] + slid, k.turned(i, now.turns[..., i], k.tie[i]))
+        found[name] = float(moment / np.min(rod_lever(k.pivot[i], k.axis[i], *ends)))
+    return found
 
 
 def _held_by(mechanism: Turner, now: Steered) -> tuple[Array, Array]:
@@ -266,4 +291,6 @@ def arm_push(axle: Axle) -> ArmPush | None:
     levers = [norm(cross(k.tie[i] - k.pivot[i], k.axis[i])) for i in (LEFT, RIGHT)]
     if steering.bolted is None:
         return None
-    return ArmPush(push * axle.tire.free_diameter_mm / 2.0 / float(min(levers)), steering.bolted.reach_mm)
+    # What pushes on the arm is the rod, over the lock; a ram's links are looked at by the arm's length.
+    alone = push * axle.tire.free_diameter_mm / 2.0 / float(min(levers))
+    return ArmPush(max([alone, *rod_loads(axle).values()]), steering.bolted.reach_mm)

@@ -10,21 +10,21 @@ import numpy as np
 
 from even_stance.errors import StanceError
 from even_stance.mechanics import fasteners, struts
-from even_stance.mechanics.steering import LEFT, RIGHT
 from even_stance.mechanics.tube import E_STEEL
-from even_stance.mechanics.vectors import Array, cross, norm
+from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.answers import Answers, study_postures
 from even_stance.study.cutlist import CutEnd, CutPiece, cut_list, cut_piece, tube_kg_per_m
 from even_stance.study.loads import CASES, G, rows_by_case
 from even_stance.study.pieces import Piece
-from even_stance.study.steerfigures import turner_of
-from even_stance.study.steerloads import box_loads, ram_loads
-from even_stance.vehicle.build import LinkParts, Tube
+from even_stance.study.steerloads import box_loads, ram_loads, rod_loads
+from even_stance.vehicle.build import LinkParts, Metal, Tube
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.loading import LoadAssumptions
 
-E_CORE = {"none": 0.0, "aluminum": 69_000.0, "steel": E_STEEL}  # N/mm2, 10 million psi (from memory)
+# N/mm2: aluminum EN 1999-1-1, 3.2.5; titanium Ti-6Al-4V and Ti-3Al-2.5V, 100 to 114 (all from memory).
+MODULI: dict[Metal, float] = {"steel": E_STEEL, "aluminum": 70_000.0, "titanium": 110_000.0}
+NO_LEVER = "bolt, bracket and weld are reckoned in shear only, with no lever"
 WELD_MPA = 400.0  # yield of E70 weld metal, 58 ksi (AWS A5.1, from memory)
 JOINT_MPA = 620.0  # a shank's thread is held against the bung's; steel of a rod end's body is no softer than that
 Posture = tuple[float, float]
@@ -83,18 +83,19 @@ class Carried:
 
 def tube_figures(tube: Tube, length: float) -> tuple[float, float, float, float, float]:
     """Bending stiffness N mm^2, squash load N, column load N, Euler's load N and yield moment N mm of a tube."""
-    modulus = E_CORE[tube.core]
+    own = MODULI[tube.metal]
+    modulus = 0.0 if tube.core == "none" else MODULI[tube.core]
     outer = float(struts.second_moment(tube.outside_mm, tube.inside_mm))
     inner = float(struts.second_moment(tube.inside_mm, 0.0)) if modulus else 0.0
-    stiffness = E_STEEL * outer + modulus * inner
+    stiffness = own * outer + modulus * inner
     area, core = (float(struts.section_area(*v)) for v in ((tube.outside_mm, tube.inside_mm), (tube.inside_mm, 0.0)))
-    strain = tube.yield_mpa / E_STEEL if not modulus else min(tube.yield_mpa / E_STEEL, tube.core_yield_mpa / modulus)
-    squash = strain * (E_STEEL * area + modulus * core)
+    strain = tube.yield_mpa / own if not modulus else min(tube.yield_mpa / own, tube.core_yield_mpa / modulus)
+    squash = strain * (own * area + modulus * core)
     bends = float(
         struts.yield_moment(
-            stiffness, (E_STEEL, modulus), (tube.yield_mpa, tube.core_yield_mpa),
+            stiffness, (own, modulus), (tube.yield_mpa, tube.core_yield_mpa),
             (0.5 * tube.outside_mm, 0.5 * tube.inside_mm),
-        ) if modulus else struts.yield_moment(stiffness, (E_STEEL,), (tube.yield_mpa,), (0.5 * tube.outside_mm,))
+        ) if modulus else struts.yield_moment(stiffness, (own,), (tube.yield_mpa,), (0.5 * tube.outside_mm,))
     )  # fmt: skip
     euler = float(struts.euler_load(stiffness, length))
     return stiffness, squash, float(struts.column_load(squash, stiffness, length)), euler, bends
@@ -153,21 +154,13 @@ def _arms(answers: Answers, every: Array) -> dict[str, tuple[Array, Array]]:
 
 
 def steering_push(axle: Axle) -> dict[str, float]:
-    """What the rods of a steering carry for the push at one tire, or for the ram's pressure, by piece, N."""
-    turner, steering = turner_of(axle), axle.steering
-    if turner is None or steering is None:
-        return {}
+    """What the rods of a steering carry at most over the lock, for the push at one tire or the ram's pressure, N."""
     ram = ram_loads(axle)
     if ram is not None:
-        return dict.fromkeys(("Left ram link", "Right ram link"), ram.push_n)
-    box = box_loads(axle)
-    if box is None or steering.box is None:
-        return {}
-    k = turner.knuckles
-    levers = [float(norm(cross(k.tie[i] - k.pivot[i], k.axis[i]))) for i in (LEFT, RIGHT)]
-    rod = steering.box.push_n * axle.tire.free_diameter_mm / 2.0 / min(levers)
-    names = ("Left tie rod", "Right tie rod") if steering.kind == "swing_beams" else ("Tie rod",)
-    return {**dict.fromkeys(names, rod), "Drag link": box.most["drag"].item()}
+        # A link that does not lie along the ram carries more than the ram pushes.
+        return dict.fromkeys(("Left ram link", "Right ram link"), ram.push_n * float(np.hypot(1.0, ram.side_share)))
+    box, rods = box_loads(axle), rod_loads(axle)
+    return {} if box is None else {**rods, "Drag link": box.most["drag"].item()}
 
 
 def study_strength(vehicle: Vehicle, assume: LoadAssumptions) -> list[LinkUse]:
@@ -191,7 +184,8 @@ def _of_piece(piece: Piece, links: dict[str, Carried] | str, pushes: dict[str, f
         if piece.part not in pushes:
             return "what it carries is not known"
         push = pushes[piece.part]
-        return Carried(np.array([push, -push]), np.zeros(2), ("Steering, push at a tire",) * 2, ((0.0, 0.0),) * 2)
+        cases = (*("Steering, push at a tire",) * 2, CASES["standing"])
+        return Carried(np.array([push, -push, 0.0]), np.zeros(3), cases, ((0.0, 0.0),) * 3)
     if isinstance(links, str):
         return links
     return links.get(piece.part, "what it carries is not worked out for this kind of arm")
@@ -238,10 +232,12 @@ def _uses(cut: CutPiece, loads: Carried, rock: float, longer: float = 0.0) -> tu
         for name, holds in _holds(end):
             if holds is None:
                 missing.append(f"{words}: {name}")
-            elif holds <= 0.0:
+            elif not holds > 0.0:
                 uses.append(Use(name, words, np.inf, most, 0.0, loads.cases[j], loads.postures[j]))
             else:
                 uses.append(Use(name, words, most / holds, most, holds, loads.cases[j], loads.postures[j]))
+        if end.parts.bolt is not None:
+            missing.append(f"{words}: {NO_LEVER}")
     return uses, tuple(missing)
 
 

@@ -1,17 +1,32 @@
 """What is bought and cut: joints, bungs, spacers, bolts, tubes, and the links made of them."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field, model_validator
 
-from even_stance.vehicle.records import Force, Length, Name, PositiveLength, Record, Share
+from even_stance.vehicle.records import MOST_PITCH, Force, Length, Name, PositiveLength, Record, Share
 
 Hand = Literal["left", "right"]
 Stress = Annotated[float, Field(gt=0, le=3_000, allow_inf_nan=False)]
 Degrees = Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)]
 Money = Annotated[float, Field(ge=0, le=10_000_000, allow_inf_nan=False)]
 MOST_LINKS, MOST_PARTS = 60, 200
+Metal = Literal["steel", "aluminum", "titanium"]
+_METAL_MARKS: tuple[tuple[str, Metal], ...] = (
+    ("alumin", "aluminum"), ("6061", "aluminum"), ("6063", "aluminum"), ("6082", "aluminum"), ("7075", "aluminum"),
+    ("2024", "aluminum"), ("titan", "titanium"), ("ti-6", "titanium"), ("ti-3", "titanium"), ("ti6al", "titanium"),
+)  # fmt: skip
 PartSort = Literal["joint", "bung", "spacers", "bolt", "tube"]
+
+
+_R = TypeVar("_R", bound=Record)
+
+
+def _threaded(record: _R, across_mm: float, pitch_mm: float) -> _R:
+    """The record, where its pitch goes with its thread's diameter."""
+    if pitch_mm > MOST_PITCH * across_mm:
+        raise ValueError("the pitch does not go with the thread's diameter; count the turns in an inch again")
+    return record
 
 
 class Joint(Record):
@@ -43,9 +58,7 @@ class Joint(Record):
             raise ValueError("the thread is as long as the whole shank from the ball's center; tape both again")
         if self.bore_mm >= self.head_mm:
             raise ValueError("the bore is as wide as the head around it; tape both again")
-        if self.pitch_mm > 0.3 * self.thread_mm:
-            raise ValueError("the pitch does not go with the thread's diameter; count the turns in an inch again")
-        return self
+        return _threaded(self, self.thread_mm, self.pitch_mm)
 
 
 class Bung(Record):
@@ -71,7 +84,7 @@ class Bung(Record):
     def _has_a_wall(self) -> "Bung":
         if self.turned_mm <= self.thread_mm:
             raise ValueError("the bung has no wall around its thread; tape both again")
-        return self
+        return _threaded(self, self.thread_mm, self.pitch_mm)
 
 
 class Spacers(Record):
@@ -101,13 +114,17 @@ class Bolt(Record):
     yield_mpa: Stress
     source: Annotated[str, Field(max_length=200)] = "measure yours"
 
+    @model_validator(mode="after")
+    def _has_a_thread(self) -> "Bolt":
+        return _threaded(self, self.diameter_mm, self.pitch_mm)
+
 
 class Tube(Record):
     """A tube as it is bought.
 
     Attributes:
-        outside_mm, wall_mm; yield_mpa: of its material; core: a bar or tube sleeved inside over its length, if any.
-        core_yield_mpa: of that.
+        outside_mm, wall_mm; material: where it was said, see `metal`; yield_mpa: of it.
+        core: a bar or tube sleeved inside over its length, if any; core_yield_mpa: of that.
     """
 
     sort: Literal["tube"] = "tube"
@@ -115,6 +132,7 @@ class Tube(Record):
     outside_mm: PositiveLength
     wall_mm: PositiveLength
     yield_mpa: Stress = 414.0
+    material: Metal | None = None
     core: Literal["none", "aluminum", "steel"] = "none"
     core_yield_mpa: Stress = 276.0
     source: Annotated[str, Field(max_length=200)] = "measure yours"
@@ -129,6 +147,15 @@ class Tube(Record):
     def inside_mm(self) -> float:
         """Its inside diameter, mm."""
         return self.outside_mm - 2.0 * self.wall_mm
+
+    @property
+    def metal(self) -> Metal:
+        """What it is made of: as said, else as its name says, else steel."""
+        if self.material is not None:
+            return self.material
+        # A core's metal stands in the name as well, behind a comma.
+        name = self.name.lower() if self.core == "none" else self.name.lower().partition(",")[0]
+        return next((metal for mark, metal in _METAL_MARKS if mark in name), "steel")
 
 
 Part = Annotated[Joint | Bung | Spacers | Bolt | Tube, Field(discriminator="sort")]

@@ -12,6 +12,8 @@ Force = Annotated[float, Field(ge=0, le=1_000_000, allow_inf_nan=False)]
 Mass = Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
+MOST_PITCH = 1.0 / 3.0
+"""A thread's pitch as a share of its diameter, at most: beyond that one of the two was misread."""
 
 
 class Record(BaseModel):

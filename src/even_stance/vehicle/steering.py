@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from even_stance.vehicle.records import Force, Length, Point, PositiveLength, Record
+from even_stance.vehicle.records import MOST_PITCH, Force, Length, Point, PositiveLength, Record
 
 SteeringKind = Literal["crossover", "fore_aft", "tie_rod", "ram", "swing_beams"]
 
@@ -143,6 +143,13 @@ class JointFit(Record):
     nut_pitch_mm: PositiveLength = 1.814
     engaged_mm: PositiveLength = 22.225
 
+    @model_validator(mode="after")
+    def _has_threads(self) -> "JointFit":
+        for across, pitch in ((self.rod_mm, self.rod_pitch_mm), (self.nut_mm, self.nut_pitch_mm)):
+            if pitch > MOST_PITCH * across:
+                raise ValueError("a pitch does not go with its thread's diameter; count the turns in an inch again")
+        return self
+
 
 class BoltedArm(Record):
     """A steering arm held on its knuckle by studs.
@@ -162,6 +169,12 @@ class BoltedArm(Record):
     flat_mm: PositiveLength = 114.3
     reach_mm: PositiveLength = 127.0
     cast_iron: bool = True
+
+    @model_validator(mode="after")
+    def _has_threads(self) -> "BoltedArm":
+        if self.pitch_mm > MOST_PITCH * self.stud_mm:
+            raise ValueError("the pitch does not go with the stud's diameter; count the turns in an inch again")
+        return self
 
 
 class ArmHoles(Record):

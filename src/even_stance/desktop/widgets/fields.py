@@ -18,6 +18,7 @@ from even_stance.units import (
     format_length,
     format_length_exact,
     format_mass,
+    format_pitch,
     format_pressure,
     format_speed,
     format_stiffness,
@@ -33,6 +34,7 @@ from even_stance.units import (
     parse_mass,
     parse_number,
     parse_percent,
+    parse_pitch,
     parse_pressure,
     parse_speed,
     parse_stiffness,
@@ -273,6 +275,15 @@ class WallField(LengthField):
     def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
         super().__init__(bench, name, send)
         self._show = format_wall
+
+
+class ThreadField(NumberField):
+    """The pitch of a thread as it is stamped or said: 18, 18 tpi, 9/16-18, M14x1.5, 1.5 mm."""
+
+    quantity = "length"
+
+    def __init__(self, bench: Bench, name: str, send: Callable[[float], object]) -> None:
+        super().__init__(bench, name, parse_pitch, format_pitch, send)
 
 
 class MassField(NumberField):

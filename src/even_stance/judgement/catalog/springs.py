@@ -29,7 +29,17 @@ from even_stance.vehicle.springs import (
 )
 
 SpringKey = Literal[
-    "coil_over", "dual", "coil", "air", "shock", "rocker", "bump_stop", "strap", "sway_bar", "bar_on_axle"
+    "coil_over",
+    "dual",
+    "coil",
+    "air",
+    "shock",
+    "rocker",
+    "rocker_shock",
+    "bump_stop",
+    "strap",
+    "sway_bar",
+    "bar_on_axle",
 ]
 
 
@@ -48,6 +58,7 @@ SPRINGS: dict[SpringKey, SpringWords] = {
     "air": SpringWords("Air springs and shocks", "Height by pressure; it must stand on its stops with no air in it."),
     "shock": SpringWords("Shocks alone", "For axles on leaves."),
     "rocker": SpringWords("Cantilevers", "A pushrod and a rocker: long travel from a short shock."),
+    "rocker_shock": SpringWords("Cantilevers without a coil", "The same with a shock alone, for axles on leaves."),
     "bump_stop": SpringWords("Bump stops", "End the bump before a shock, a coil or sheet metal does."),
     "strap": SpringWords("Limit straps", "End the droop before a shock or a joint does."),
     "sway_bar": SpringWords("Sway bar on the frame", "Holds against lean; its links reach down to the axle."),
@@ -60,6 +71,7 @@ FREQUENCY_HZ: dict[Purpose, float] = {
 _SPARE_MM = 25.4  # left at either end of a shock's stroke, to start from
 _LEAST_KG = 300.0  # what an axle carries, to start from, while nothing is weighed
 _SURE = 6.35
+_ARM_OVER_TRAVEL = 1.4
 _FRONT_BAR, _REAR_BAR = 0.5, 0.25  # of what the springs hold (common practice, no source)
 
 
@@ -70,6 +82,7 @@ def starting_springs(job: Job, key: str, kind: SpringKey) -> tuple[AnySpring, ..
         return (_fitted_bar(job, key, _bar(vehicle, axle, kind == "bar_on_axle")),)
     make = {
         "coil_over": _coil_over, "dual": _dual, "coil": _coil, "air": _air, "shock": _shock, "rocker": _rocker,
+        "rocker_shock": _rocker_shock,
         "bump_stop": _stop, "strap": _strap,
     }[kind]  # fmt: skip
     wanted = FREQUENCY_HZ[job.purpose] * (1.0 if axle.is_front else 1.1)
@@ -201,7 +214,9 @@ def _rocker(place: _Place, hertz: float) -> tuple[AnySpring, ...]:
     stroke = ratio * (axle.bump_mm + axle.droop_mm) + 2.0 * _SPARE_MM
     closed = 150.0 + 1.05 * stroke
     length = closed + _SPARE_MM + ratio * axle.bump_mm
-    up, out, reach = place.rail + 60.0, place.out - 120.0, 180.0
+    # An arm shorter than the travel would be turned until it lies in line with its pushrod, and go over.
+    reach = max(180.0, _ARM_OVER_TRAVEL * max(axle.bump_mm, axle.droop_mm))
+    up, out = place.rail + 60.0, place.out - 120.0
     way = -place.away  # the shock lies along the frame, toward the middle of the car
     push = place.mount(0.0, out, up)
     pivot_x = way * reach
@@ -214,6 +229,11 @@ def _rocker(place: _Place, hertz: float) -> tuple[AnySpring, ...]:
                                                                           up + ratio * reach),
         coil=coil, open_mm=closed + stroke, closed_mm=closed,
     ),)  # fmt: skip
+
+
+def _rocker_shock(place: _Place, hertz: float) -> tuple[AnySpring, ...]:
+    (whole,) = _rocker(place, hertz)
+    return (whole.model_copy(update={"coil": None}),)
 
 
 def _stop(place: _Place, _hertz: float) -> tuple[AnySpring, ...]:

@@ -17,6 +17,8 @@ class Standard:
         reason: why it is judged, in a sentence; basis: who says so.
         marks: from where to where it is wanted for each purpose, in its unit, an open end None.
         inside, low, high: what it means in the band and on either side of it; empty where it is said another way.
+        past: what it means at zero and below, of a room that is used up then; low is of what lies between that and the
+        band.
         formula, source: how it comes about in words, and where that is from.
         solvable: whether Solve may be asked for it; station: where in the work order it belongs, that of its file.
     """
@@ -30,6 +32,7 @@ class Standard:
     inside: str = ""
     low: str = ""
     high: str = ""
+    past: str = ""
     basis: str = "common practice, no source"
     solvable: bool = True
     station: str = ""

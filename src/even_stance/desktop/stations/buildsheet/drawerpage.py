@@ -25,6 +25,7 @@ from even_stance.desktop.widgets.fields import (
     LengthField,
     NumberField,
     StressField,
+    ThreadField,
     WallField,
 )
 from even_stance.desktop.widgets.labels import PlainLabel
@@ -38,10 +39,10 @@ _KINDS: dict[PartSort, type[AnyPart]] = {
     "joint": Joint, "tube": Tube, "bolt": Bolt, "bung": Bung, "spacers": Spacers
 }  # fmt: skip
 _TITLES = {"joint": "Rod ends and eyes", "tube": "Tubes", "bolt": "Bolts", "bung": "Bungs", "spacers": "Spacers"}
-# What is asked of each sort: field, title, kind of field, unit; a pitch is typed as a length.
+# What is asked of each sort: field, title, kind of field, unit.
 _ASKED: dict[str, tuple[tuple[str, str, type[NumberField], str], ...]] = {
     "joint": (
-        ("thread_mm", "Shank thread", LengthField, "length"), ("pitch_mm", "Pitch", WallField, "length"),
+        ("thread_mm", "Shank thread", LengthField, "length"), ("pitch_mm", "Pitch", ThreadField, "thread"),
         ("bore_mm", "Ball bore", LengthField, "length"), ("wide_mm", "Ball, wide", LengthField, "length"),
         ("head_mm", "Head, across", LengthField, "length"), ("shank_mm", "Center to end", LengthField, "length"),
         ("threaded_mm", "Of that, thread", LengthField, "length"), ("swing_deg", "Swings", DegreeField, "deg"),
@@ -52,11 +53,11 @@ _ASKED: dict[str, tuple[tuple[str, str, type[NumberField], str], ...]] = {
         ("yield_mpa", "Yield", StressField, "stress"),
     ),
     "bolt": (
-        ("diameter_mm", "Diameter", LengthField, "length"), ("pitch_mm", "Pitch", WallField, "length"),
+        ("diameter_mm", "Diameter", LengthField, "length"), ("pitch_mm", "Pitch", ThreadField, "thread"),
         ("yield_mpa", "Yield", StressField, "stress"),
     ),
     "bung": (
-        ("thread_mm", "Thread", LengthField, "length"), ("pitch_mm", "Pitch", WallField, "length"),
+        ("thread_mm", "Thread", LengthField, "length"), ("pitch_mm", "Pitch", ThreadField, "thread"),
         ("deep_mm", "Thread, deep", LengthField, "length"), ("shoulder_mm", "Shoulder", LengthField, "length"),
         ("turned_mm", "Across, in the tube", LengthField, "length"), ("yield_mpa", "Yield", StressField, "stress"),
     ),

@@ -2,7 +2,14 @@
 
 from dataclasses import dataclass
 
-from even_stance.desktop.widgets.fields import LengthField, NumberField, PlainField, PressureField, StiffnessField
+from even_stance.desktop.widgets.fields import (
+    LengthField,
+    NumberField,
+    PlainField,
+    PressureField,
+    StiffnessField,
+    ThreadField,
+)
 
 
 @dataclass(frozen=True)
@@ -28,7 +35,7 @@ _UPPER = (
     Spec("upper", "solid_mm", "Upper coil, solid"),
     Spec("", "crossover_mm", "Upper closes to its stop"),
 )
-_SEATS = (Spec("", "seats_mm", "Eye to eye, not coil"), Spec("", "pitch_mm", "Collar, per turn"))
+_SEATS = (Spec("", "seats_mm", "Eye to eye, not coil"), Spec("", "pitch_mm", "Collar’s thread", ThreadField, "thread"))
 _STROKE = (Spec("", "open_mm", "All the way out"), Spec("", "closed_mm", "All the way in"))
 _BODY = (Spec("", "body_mm", "Body, across"),)
 _ROD = (Spec("", "shaft_mm", "Rod, across"),)

@@ -66,6 +66,8 @@ class StrokePicture(QWidget):
         marks = [(mm, HAPPENS[what], "alarm" if what in ("closed", "open", "bind", "solid") else "ink")
                  for what, mm in marks_of(self._run.unit)]  # fmt: skip
         marks += [(droop, "full droop", "accent"), (ride, "ride", "ink"), (bump, "full bump", "accent")]
+        # A rocker that goes over center has no length beyond that.
+        marks = [mark for mark in marks if np.isfinite(mark[0])]
         lengths = [mm for mm, _, _ in marks]
         low, high = min(lengths), max(lengths)
         left, right, y = px(70), self.width() - px(70), px(58)
@@ -76,7 +78,8 @@ class StrokePicture(QWidget):
 
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(look.color("glass"))
-        painter.drawRect(QRectF(at(droop), y - px(6), max(at(bump) - at(droop), 1.0), px(12)))
+        used = [at(mm) for mm in (droop, ride, bump) if np.isfinite(mm)]
+        painter.drawRect(QRectF(min(used), y - px(6), max(max(used) - min(used), 1.0), px(12)))
         painter.setPen(QPen(look.color("ink"), px(2)))
         painter.drawLine(QPointF(left, y), QPointF(right, y))
         painter.setFont(look.font(12))
@@ -96,7 +99,8 @@ class StrokePicture(QWidget):
             painter.drawText(QPointF(start, base), said)
         painter.setBrush(look.color("bubble"))
         painter.setPen(QPen(look.color("bubble_edge"), px(1.5)))
-        painter.drawEllipse(QPointF(at(own(self._now)), y), px(6), px(6))
+        if np.isfinite(now := own(self._now)):
+            painter.drawEllipse(QPointF(at(now), y), px(6), px(6))
 
 
 class StopsPage(SteppedPage):

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.look import Look
-from even_stance.desktop.widgets.fields import Labeled, LengthField, NumberField
+from even_stance.desktop.widgets.fields import Labeled, LengthField, ThreadField
 from even_stance.desktop.widgets.labels import PlainLabel, faint_words
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.sketch import Sketch
@@ -17,23 +17,7 @@ from even_stance.shop.pictures import step_picture
 from even_stance.shop.readings import means_of, new_reading
 from even_stance.shop.sheet import sheet, take_reading
 from even_stance.shop.squaring import square_report
-from even_stance.units import MM_PER_INCH, System, parse_number
 from even_stance.vehicle.edits import set_measuring, with_changes
-
-
-def _read_pitch(text: str, system: System, field: str) -> float:
-    """A thread as people name it: 12 or 12 tpi is threads per inch, 1.5 mm is a pitch."""
-    body = text.lower().replace("tpi", "").strip()
-    if body.endswith("mm") or system == "metric":
-        return parse_number(body.removesuffix("mm").strip(), field)
-    per_inch = parse_number(body, field)
-    if per_inch <= 0:
-        raise InputError(field, "is no thread.", "Type threads per inch, such as 12, or a pitch such as 1.5 mm.")
-    return MM_PER_INCH / per_inch
-
-
-def _show_pitch(mm: float, system: System) -> str:
-    return f"{MM_PER_INCH / mm:.4g} tpi" if system == "us" else f"{mm:.3g} mm"
 
 
 class SquarePage(QWidget):
@@ -67,9 +51,7 @@ class SquarePage(QWidget):
 
     def _threads(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self.pitch = NumberField(
-            self._bench, "Thread", _read_pitch, _show_pitch, lambda v: self._set("Thread pitch", pitch_mm=v)
-        )
+        self.pitch = ThreadField(self._bench, "Thread", lambda v: self._set("Thread pitch", pitch_mm=v))
         self._labels.append(Labeled(self._bench, "Thread", self.pitch))
         self.both = QCheckBox("turning the tube moves both ends")
         self.both.setToolTip("Left-hand thread at one end, right-hand at the other")

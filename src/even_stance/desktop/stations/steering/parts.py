@@ -9,6 +9,7 @@ from even_stance.desktop.widgets.fields import (
     LengthField,
     PlainField,
     PressureField,
+    ThreadField,
     TorqueField,
     WallField,
 )
@@ -105,9 +106,9 @@ def joints_page(bench: Bench, look: Look) -> RowsPage:
             FieldSpec("", "rod_end_mm", "Rod end, ball to shank’s end", LengthField, "length"),
             FieldSpec("", "thread_mm", "Its thread, long", LengthField, "length"),
             FieldSpec("fit", "rod_mm", "Rod’s thread, across", WallField, "length"),
-            FieldSpec("fit", "rod_pitch_mm", "Its pitch", WallField, "length"),
+            FieldSpec("fit", "rod_pitch_mm", "Its pitch", ThreadField, "thread"),
             FieldSpec("fit", "nut_mm", "End’s thread, across", WallField, "length"),
-            FieldSpec("fit", "nut_pitch_mm", "Its pitch, of the end", WallField, "length"),
+            FieldSpec("fit", "nut_pitch_mm", "Its pitch, of the end", ThreadField, "thread"),
             FieldSpec("fit", "engaged_mm", "They engage", LengthField, "length"),
         ),
         (Group("Tapers", _tapers), Group("Threads and rods", _threads)), "rod_end_steering",
@@ -142,7 +143,7 @@ def arm_page(bench: Bench, look: Look) -> RowsPage:
         (
             FieldSpec("bolted", "studs", "Studs", PlainField),
             FieldSpec("bolted", "stud_mm", "Stud, across", WallField, "length"),
-            FieldSpec("bolted", "pitch_mm", "Its pitch", WallField, "length"),
+            FieldSpec("bolted", "pitch_mm", "Its pitch", ThreadField, "thread"),
             FieldSpec("bolted", "circle_mm", "Circle they stand on", LengthField, "length"),
             FieldSpec("bolted", "deep_mm", "Screwed in by", LengthField, "length"),
             FieldSpec("bolted", "flat_mm", "Flat, across", LengthField, "length"),

@@ -1,0 +1,150 @@
+"""What is said, against job files that were once answered wrongly: never better than what is known."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from scipy.spatial.transform import Rotation
+
+from even_stance.exchange.jobfile import load_job
+from even_stance.judgement.build import link_verdicts
+from even_stance.judgement.catalog.springs import starting_springs
+from even_stance.judgement.springs import spring_findings
+from even_stance.judgement.verdicts import Verdict, judge
+from even_stance.study.cutlist import tube_kg_per_m
+from even_stance.study.figures import study_axle
+from even_stance.study.springs import bind_mm
+from even_stance.study.springstops import stops_of
+from even_stance.study.springunits import units_of
+from even_stance.study.steerfigures import lock_of, mechanism_of
+from even_stance.study.steerloads import rod_loads
+from even_stance.study.strength import study_strength, tube_figures
+from even_stance.vehicle.build import Tube
+from even_stance.vehicle.edits import add_springs, set_axle
+from even_stance.vehicle.job import Job
+
+SAID = Path(__file__).parent / "fixtures" / "said"
+
+
+def said(name: str) -> Job:
+    """A job file that was once answered wrongly."""
+    return load_job(SAID / f"{name}.stance")[0]
+
+
+def verdict(job: Job, axle: str, key: str) -> Verdict:
+    """What is said of one number at ride height."""
+    return next(v for v in judge(job, study_axle(job.vehicle, job.vehicle.axle(axle), 0.0, 0.0)) if v.figure.key == key)
+
+
+def test_a_lower_coil_that_closes_first_is_a_rigid_strut() -> None:
+    """Two coils of 35 and 60 N/mm: the lower is solid after 50 mm, at 1,750 N; the upper alone goes on from there."""
+    job = said("lower-coil-binds")
+    unit = next(u for u in units_of(job.vehicle.axle("rear")) if u.name == "Coil-over left")
+    free = 200.0 + 200.0 + 100.0
+    solid = free - 50.0 - 1750.0 / 60.0
+    assert bind_mm(unit.part) == pytest.approx(solid)
+    force, rate = unit.law(np.array([solid + 0.01, solid - 10.0]))
+    assert force.tolist() == pytest.approx([1750.0 - 0.01 * 2100.0 / 95.0, 1750.0 + 600.0])
+    assert rate.tolist() == pytest.approx([2100.0 / 95.0, 60.0])
+    found = verdict(job, "rear", "bind_margin_mm")
+    assert found.state == "low"
+    assert "A coil closes before the bump ends" in found.sentence
+    assert any("close their coils" in f.sentence and f.severity == "stop" for f in spring_findings(job))
+
+
+def test_a_shock_with_some_stroke_left_is_not_said_to_bottom() -> None:
+    found = verdict(said("stroke-left"), "rear", "stroke_bump_mm")
+    assert found.state == "low"
+    assert found.figure.value == pytest.approx(6.0, abs=0.1)
+    assert "bottoms" not in found.sentence
+    assert "Less is left" in found.sentence
+    short = verdict(said("right-coil-loose"), "rear", "stroke_droop_mm")
+    assert short.figure.value < 0.0
+    assert "comes to its end before the droop does" in short.sentence
+
+
+def test_the_side_that_comes_loose_first_is_named_with_travel_and_not_spring_length() -> None:
+    job = said("right-coil-loose")
+    axle = job.vehicle.axle("rear")
+    run = stops_of(job.vehicle, axle)
+    assert run is not None
+    loose = {s.name: s.travel_mm for s in run.stops if s.what == "slack"}
+    assert loose["Coil-over right"] > loose.get("Coil-over left", -1e9) + 3.0
+    sentence = next(f.sentence for f in spring_findings(job) if "loose" in f.sentence)
+    assert "coil-over right: loose on its seats" in sentence
+    inches = (loose["Coil-over right"] + axle.droop_mm) / 25.4
+    assert inches == pytest.approx(1 + 9 / 16, abs=1 / 32)
+    assert "1 9/16 in of droop travel" in sentence
+
+
+@pytest.mark.parametrize("bump_and_droop", [(100.0, 100.0), (220.0, 260.0)])
+def test_a_cantilever_to_start_from_does_not_go_over_center(
+    trail_job: Job, bump_and_droop: tuple[float, float]
+) -> None:
+    bump, droop = bump_and_droop
+    job = set_axle("rear", "Travel", bump_mm=bump, droop_mm=droop, springs=()).apply(trail_job)
+    for kind in ("rocker", "rocker_shock"):
+        made = add_springs("rear", starting_springs(job, "rear", kind), kind).apply(job)  # type: ignore[arg-type]
+        run = stops_of(made.vehicle, made.vehicle.axle("rear"), contacts=False)
+        assert run is not None
+        over = [s for s in run.stops if s.what == "center" and -droop < s.travel_mm < bump]
+        assert not over
+        carries = [u.spring for u in units_of(made.vehicle.axle("rear"))]
+        assert carries == [kind == "rocker"] * 2
+
+
+def test_tubes_bow_by_the_modulus_of_their_own_metal() -> None:
+    """Euler's load goes with the modulus: steel 205, titanium 110, aluminum 70 kN/mm2 (EN 1999-1-1, from memory)."""
+    bare = Tube(name="2 x 0.250", outside_mm=50.8, wall_mm=6.35, yield_mpa=500.0)
+    euler = {
+        m: tube_figures(bare.model_copy(update={"material": m}), 1800.0)[3] for m in ("steel", "titanium", "aluminum")
+    }
+    assert euler["steel"] / euler["aluminum"] == pytest.approx(205.0 / 70.0)
+    assert euler["steel"] / euler["titanium"] == pytest.approx(205.0 / 110.0)
+    for name, metal in (
+        ("2 x 0.250 7075-T6 aluminum", "aluminum"),
+        ("50 x 6 titanium", "titanium"),
+        ("2 x 0.250, aluminum core", "steel"),
+    ):
+        core = "aluminum" if "core" in name else "none"
+        assert bare.model_copy(update={"name": name, "core": core}).metal == metal
+    assert tube_kg_per_m(bare.model_copy(update={"material": "aluminum"})) / tube_kg_per_m(bare) == pytest.approx(
+        2700 / 7850
+    )
+
+
+def test_a_tie_rod_is_judged_by_its_lever_over_the_lock(coupe_job: Job, trail_job: Job, rock_job: Job) -> None:
+    """The lever of its line about the kingpin, at every knuckle and lock, by moving the rod along itself a little."""
+    found = 0
+    for job in (coupe_job, trail_job, rock_job):
+        for axle in job.vehicle.axles:
+            mechanism, steering = mechanism_of(axle), axle.steering
+            if mechanism is None or mechanism.box is None or steering is None or steering.box is None:
+                continue
+            found += 1
+            carried = rod_loads(axle)["Tie rod"]
+            moment = steering.box.push_n * axle.tire.free_diameter_mm / 2.0
+            straight = [float(np.linalg.norm(np.cross(mechanism.knuckles.tie[i] - mechanism.knuckles.pivot[i],
+                                                      mechanism.knuckles.axis[i]))) for i in (0, 1)]  # fmt: skip
+            assert carried > 1.05 * moment / min(straight)
+            # Virtual work: a rod that gets longer by ds turns the knuckle at its end by da; its force is M da / ds.
+            worst = 0.0
+            still = np.array(axle.center), np.eye(3)
+            for steer in np.linspace(*lock_of(axle, mechanism).steer, 41):
+                a, b = (p[0] for p in mechanism.ends_now(mechanism.at(np.array([steer]), *still))["tie rod"])
+                for i, (own, other) in enumerate(((a, b), (b, a))):
+                    k = mechanism.knuckles
+                    length = [float(np.linalg.norm(
+                        k.pivot[i] + Rotation.from_rotvec(s * 1e-6 * k.axis[i]).apply(own - k.pivot[i]) - other
+                    )) for s in (1.0, -1.0)]  # fmt: skip
+                    worst = max(worst, moment * 2e-6 / abs(length[0] - length[1]))
+            assert carried == pytest.approx(worst, rel=1e-4)
+    assert found >= 2
+
+
+def test_brackets_bolts_and_welds_in_shear_alone_count_as_not_judged(trail_job: Job) -> None:
+    verdicts = link_verdicts(trail_job, study_strength(trail_job.vehicle, trail_job.loads))
+    assert verdicts
+    for one in verdicts:
+        assert one.state in ("not_judged", "high")
+    assert any("shear only, with no lever" in one.sentence or "more" in one.sentence for one in verdicts)
