@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from even_stance.desktop.background import LateStudy
 from even_stance.errors import InputError, JobFileError
@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from even_stance.desktop.bench import Bench
 
 _LARGEST = 1_000_000
+_IDLE_MS = 2500
 
 
 class BuildWatch(QObject):
@@ -38,6 +39,9 @@ class BuildWatch(QObject):
         self.file: Path | None = None
         self._late = LateStudy(self)
         self._late.done.connect(self._arrived)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self._ask)
         bench.job_changed.connect(self.follow)
 
     @property
@@ -63,8 +67,15 @@ class BuildWatch(QObject):
 
     def follow(self) -> None:
         """Catch up with the job when there is a pause."""
-        if not self.eager or self.up_to_date:
-            return
+        if self.up_to_date or not (self.eager or self._bench.job.vehicle.build.links):
+            self._timer.stop()
+        elif self.eager:
+            self._timer.stop()
+            self._ask()
+        else:  # whether links hold is said at every station, once there is a long pause
+            self._timer.start(_IDLE_MS)
+
+    def _ask(self) -> None:
         job = self._bench.job
         self._late.ask(lambda: study_build(job))
 

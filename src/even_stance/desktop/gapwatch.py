@@ -101,7 +101,7 @@ class GapWatch(QObject):
             self._timer.stop()
         elif self.eager:
             self._timer.start(_SOON_MS)
-        elif vehicle.things:
+        else:  # the car's own parts hit each other too, whether or not anything was put on it
             self._timer.start(_IDLE_MS)
 
     def _measured(self, result: object) -> None:
@@ -139,6 +139,8 @@ class GapWatch(QObject):
         if stopped and self.study is not None:
             self.changed.emit()
             return
+        if study.whole:
+            self._bench.studies.gaps_of = vehicle
         self._put(study)
         if study.whole or stopped:
             self._known = vehicle

@@ -19,6 +19,7 @@ from even_stance.shop.buildsheet import BuildStudy
 from even_stance.shop.builtstudy import BuiltStudy
 from even_stance.shop.findings import shop_findings
 from even_stance.shop.rechecks import recheck_findings
+from even_stance.shop.survey import unknown
 from even_stance.study.beams import beams_of
 from even_stance.study.carried import carrier_of, standing
 from even_stance.study.clearances import GapStudy
@@ -50,8 +51,8 @@ class Studies:
 
     Attributes:
         job, posture: what is studied; set anew whenever they change.
-        gaps: what comes near to what, as far as it is known; links: the build sheet, as far as it is; as_built: the
-            built car; all are worked out beside the window.
+        gaps: what comes near to what, as far as it is known; gaps_of: the car that all of it was found of.
+        links: the build sheet, as far as it is; as_built: the built car; all are worked out beside the window.
         trouble: what could not be worked out of this job, by what it is.
         on_its_way: a point is being dragged: the +/- of a moment ago stands in, and slow findings wait.
     """
@@ -61,6 +62,7 @@ class Studies:
         self.posture = CarPosture()
         self.on_its_way = False
         self.gaps: GapStudy | None = None
+        self.gaps_of: Vehicle | None = None
         self.links: BuildStudy | None = None
         self.as_built: BuiltStudy | None = None
         self._kept: dict[str, tuple[tuple[object, ...], Any]] = {}
@@ -244,10 +246,19 @@ class Studies:
     def gap_findings(self, station: str) -> list[Finding]:
         """What is too close, at Clearance or at the station whose business it is."""
         gaps, job = self.gaps, self.job
+        unseen = self._unseen() if station == "clearance" else []
         if gaps is None:
-            return []
+            return unseen
         reads = (id(gaps), job.bands, job.units, job.vehicle.clearances)
-        return [f for f in self._keep("gap findings", reads, lambda: gap_findings(job, gaps)) if f.station == station]
+        found = self._keep("gap findings", reads, lambda: gap_findings(job, gaps))
+        return [f for f in found if f.station == station] + unseen
+
+    def _unseen(self) -> list[Finding]:
+        """What of the gaps of this car nobody has looked at."""
+        if self.gaps is None or self.gaps_of != self.job.vehicle:
+            why = "What comes near to what has not been looked at yet on the car as it is now."
+            return [unknown("clearance", "", why, "not_looked")]
+        return [unknown("clearance", "", why, "not_looked") for why in self.gaps.silent]
 
     def built(self) -> list[Finding]:
         """What the build sheet lacks; with what its links hold, once that was worked out."""
@@ -260,7 +271,11 @@ class Studies:
         known = links if links is not None and links.job == job else None
 
         def make() -> list[Finding]:
-            return [*build_findings(job), *(strength_findings(job, known.uses) if known is not None else [])]
+            if known is not None:
+                return [*build_findings(job), *strength_findings(job, known.uses)]
+            why = "Whether the links hold has not been looked at yet on the car as it is now."
+            unseen = [unknown("build", "", why, "not_looked")] if job.vehicle.build.links else []
+            return [*build_findings(job), *unseen]
 
         return self._keep("built", (job.vehicle, job.units, job.bands, id(known)), make)
 

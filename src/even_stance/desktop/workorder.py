@@ -15,7 +15,7 @@ from even_stance.desktop.widgets.choosable import Choosable
 from even_stance.desktop.widgets.labels import plain_tip
 from even_stance.judgement.findings import Finding, Severity
 
-_RANK: dict[Severity, int] = {"stop": 0, "missing": 1, "look": 2}
+_RANK: dict[Severity, int] = {"stop": 0, "missing": 1, "look": 2, "not_judged": 3, "not_looked": 4}
 
 
 _STRIP_WIDTH, _ONE_LINE, _TWO_LINES = 52, 26, 50
@@ -62,7 +62,7 @@ class StationButton(Choosable):
             return
         self._findings, self._known, self.current = mine, known, current
         self.setAccessibleName(f"{self._name.title}: {self.words}" if known else self._name.title)
-        shape = dict(_LEGEND)[mine[0].severity if mine else None].capitalize() if known else self._name.title
+        shape = _MEANS[mine[0].severity if mine else None].capitalize() if known else self._name.title
         self.setToolTip(plain_tip("\n".join((f"{shape} (Ctrl+{self._number})", *(f.sentence for f in mine[:6])))))
         self.update()
 
@@ -125,8 +125,12 @@ _LEGEND: tuple[tuple[Severity | None, str], ...] = (
     (None, "nothing to look at"),
     ("look", "worth a look"),
     ("missing", "not entered yet"),
+    ("not_looked", "not looked at yet"),
     ("stop", "cannot work so"),
 )
+
+
+_MEANS = dict(_LEGEND) | {"not_judged": "not judged yet"}
 
 
 class Legend(QWidget):

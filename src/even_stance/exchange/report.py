@@ -11,11 +11,10 @@ from even_stance.exchange.reportparts import cuts_part, driveline_part, gaps_par
 from even_stance.exchange.steerreport import beam_pages, numbers_table, steering_tables
 from even_stance.judgement.bands import PURPOSE_WORDS
 from even_stance.judgement.differences import differences
-from even_stance.judgement.driveline import driveline_findings
-from even_stance.judgement.findings import CAUTIONS, stance_findings, travel_findings
+from even_stance.judgement.findings import CAUTIONS
 from even_stance.judgement.schools import link_schools
 from even_stance.judgement.verdicts import TITLES, bind_words, judge, study_wanted_bind
-from even_stance.shop.findings import shop_findings
+from even_stance.shop.survey import survey
 from even_stance.study.answers import Answers
 from even_stance.study.construction import construction
 from even_stance.study.drawing import VIEW_TITLES, View
@@ -100,14 +99,7 @@ def _front(job: Job) -> list[Any]:
 
 def _findings(job: Job) -> list[Any]:
     """What is missing or worth a look."""
-    found = [*stance_findings(job), *shop_findings(job), *driveline_findings(job)]
-    for axle in job.vehicle.axles:
-        if axle.members:
-            try:
-                study = study_axle(job.vehicle, axle, 0.0, 0.0, {})
-                found += travel_findings(job, study, study_wanted_bind(job, study))
-            except StanceError:
-                continue
+    found = survey(job).findings
     if not found:
         return []
     return [words("Worth a look", "head"), *(words(f"- {f.sentence}") for f in found)]

@@ -5,7 +5,6 @@ from dataclasses import replace
 
 import numpy as np
 
-from even_stance.errors import StanceError
 from even_stance.judgement.bands import wanted
 from even_stance.judgement.catalog.parts import TUBES
 from even_stance.judgement.clearances import place_words
@@ -161,18 +160,27 @@ def build_findings(job: Job) -> list[Finding]:
 
 
 def strength_findings(job: Job, uses: Sequence[LinkUse]) -> list[Finding]:
-    """Links that are used more than wanted."""
-    return [
+    """Links that are used more than wanted, and those that are not judged, all in one."""
+    verdicts = link_verdicts(job, uses)
+    found = [
         Finding(KEY, "look", "build", v.sentence.split(":")[0].lower(), f"{v.name}: {v.sentence}")
-        for v in link_verdicts(job, uses)
+        for v in verdicts
         if v.state == "high"
     ]
+    unknown = [v for v in verdicts if v.state == "not_judged"]
+    if unknown:
+        one = unknown[0]
+        more = f" So are {len(unknown) - 1} more." if len(unknown) > 1 else ""
+        said = f"{one.name}: {one.sentence[0].lower()}{one.sentence[1:]}{more}"
+        found.append(Finding(KEY, "not_judged", "build", f"{len(unknown)} not judged", said))
+    return found
 
 
 def judged_links(job: Job) -> tuple[list[LinkUse], list[Verdict]]:
-    """Every link's strength, judged and with advice; nothing where weights are missing."""
-    try:
-        uses = study_strength(job.vehicle, job.loads)
-    except StanceError:
-        return [], []
+    """Every link's strength, judged and with advice.
+
+    Raises:
+        StanceError: the loads are not known.
+    """
+    uses = study_strength(job.vehicle, job.loads)
     return uses, with_advice(job, uses, link_verdicts(job, uses))

@@ -13,7 +13,7 @@ from even_stance.study.model import axle_title
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.job import Job
 
-Severity = Literal["missing", "look", "stop"]
+Severity = Literal["missing", "look", "stop", "not_judged", "not_looked"]
 
 
 @dataclass(frozen=True)
@@ -21,7 +21,9 @@ class Finding:
     """One thing to know.
 
     Attributes:
-        code: what kind of thing; severity: missing (nothing entered), look (worth a look), stop (cannot work).
+        code: what kind of thing.
+        severity: missing (nothing entered), look (worth a look), stop (cannot work), not_judged (what it rests on is
+            not known), not_looked (nobody looked yet).
         station: where in the work order it belongs.
         short: two or three words for the work order; sentence: the whole of it.
         axle: which axle it is about, empty for the whole car.

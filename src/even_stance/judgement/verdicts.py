@@ -30,9 +30,10 @@ from even_stance.units import (
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.job import Band, Job
 
-State = Literal["inside", "low", "high", "unsure", "not_judged"]
+State = Literal["inside", "low", "high", "unsure", "not_judged", "not_looked", "missing"]
 STATE_WORDS: dict[State, str] = {
     "inside": "inside", "low": "low", "high": "high", "unsure": "unsure", "not_judged": "not judged",
+    "not_looked": "not looked at", "missing": "missing",
 }  # fmt: skip
 
 TITLES = {key: standard.title for key, standard in STANDARDS.items()}

@@ -1,36 +1,67 @@
 """The reply to a check: every verdict and finding of a job."""
 
-from collections.abc import Callable, Sequence
-from functools import partial
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
-from even_stance.errors import StanceError
-from even_stance.faults import fenced
-from even_stance.judgement.build import build_findings, judged_links
-from even_stance.judgement.clearances import gap_verdicts
-from even_stance.judgement.driveline import driveline_findings
-from even_stance.judgement.findings import CAUTIONS, Finding, stance_findings, travel_findings
-from even_stance.judgement.springs import spring_findings
-from even_stance.judgement.steering import steering_findings
-from even_stance.judgement.verdicts import Verdict, bind_words, judge, judge_beams, study_wanted_bind
-from even_stance.replies.reply import Reply, Words
-from even_stance.shop.findings import shop_findings
-from even_stance.study.cargaps import study_gaps
-from even_stance.study.clearances import GapStudy
-from even_stance.study.figures import study_axle
-from even_stance.study.strength import study_strength
+from even_stance.judgement.bands import band_key
+from even_stance.judgement.findings import CAUTIONS, Finding
+from even_stance.judgement.known import How, rests_on
+from even_stance.judgement.verdicts import State, Verdict, bind_words, unit_of
+from even_stance.replies.reply import Number, Reply, Version, Words, number
+from even_stance.shop.survey import STATIONS, Survey, survey
+from even_stance.study.bind import Bind
 from even_stance.vehicle.job import Job
+
+BIND = "cross_up_free_pct"
+
+
+class Judged(BaseModel):
+    """One judged number at ride height, or over all travel where it is of that."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str
+    axle: str
+    name: str = Field(description="which of several it is of, such as a link; else empty")
+    title: str
+    station: str
+    value: Number = Field(description="none where there is no such number")
+    unit: str
+    uncertainty: Number = Field(description="of the value, +/-, in its unit")
+    low: Number = Field(description="the lower mark of the band wanted, none where it is open")
+    high: Number = Field(description="the upper mark, none where it is open")
+    state: State
+    why: Words = Field(description="why it is not judged, or unsure; else empty")
+    sentence: Words
+    rests_on: dict[How, int] = Field(description="how many points it rests on, by how they are known")
+    words: Words = Field(description="all of it in one line, as it is printed")
+
+
+class StationState(BaseModel):
+    """A station, and the worst word for anything that belongs to it."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str
+    state: State
+
+
+class Found(BaseModel):
+    """Something missing, worth a look, that cannot work, or that could not be looked at."""
+
+    model_config = ConfigDict(frozen=True)
+
+    axle: str = Field(description="which axle it is about, empty for the whole car")
+    station: str
+    severity: Literal["missing", "look", "stop", "not_judged", "not_looked"]
+    about: str = Field(description="what kind of thing, in two or three words")
+    code: str = Field(description="what kind of thing, a key: that of a judged number where it is out of its band")
+    sentence: Words
 
 
 class Line(BaseModel):
-    """One line of a check.
-
-    Attributes:
-        axle: which, if it is of one; state: inside, low, high, unsure, not_judged, not_looked, or a finding's severity;
-        sentence: for people.
-    """
+    """One line of a check as it is printed: of which axle, its state or severity, and the words."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -48,96 +79,94 @@ class CheckReply(Reply):
     """Every verdict and finding of a job. Screening figures; nothing here says that a car is fit for the road."""
 
     format: Literal["even-stance-check"] = "even-stance-check"
+    version: Version = 2
     purpose: str
-    lines: list[Line]
+    judged: list[Judged]
+    stations: list[StationState]
+    findings: list[Found]
     cautions: list[str]
+
+    @property
+    def lines(self) -> list[Line]:
+        """The same as it is printed: what is of the whole car, then each axle, then its links."""
+        here = ("travel", "links")
+        judged = {j.key for j in self.judged}
+        # A number out of its band is told in its own line.
+        told = [f for f in self.findings if f.code not in judged]
+        general = [f for f in told if f.station not in here]
+        lines = [_said(f, "") for f in general]
+        for key in dict.fromkeys([j.axle for j in self.judged] + [f.axle for f in told if f.station in here]):
+            mine = [j for j in self.judged if j.axle == key and j.station != "build"]
+            lines += [Line(axle=key, state=j.state, sentence=j.words) for j in mine]
+            lines += [_said(f, key) for f in told if f.station in here and f.axle == key]
+        return [
+            *lines,
+            *(Line(axle="links", state=j.state, sentence=j.words) for j in self.judged if j.station == "build"),
+        ]
 
 
 def check(job: Job, fine: bool = True) -> CheckReply:
     """Every verdict and finding of a job; with its gaps from the fine grid, or from a quick first look."""
-    return CheckReply(job=job.name, purpose=job.purpose, lines=_checked(job, fine), cautions=list(CAUTIONS))
+    found = survey(job, fine)
+    return CheckReply(
+        job=job.name, purpose=job.purpose, judged=_judged(job, found),
+        stations=[StationState(key=key, state=found.station_state(key)) for key in STATIONS],
+        findings=[_found(f) for f in found.findings], cautions=list(CAUTIONS),
+    )  # fmt: skip
 
 
-def _judged(job: Job, key: str, v: Verdict) -> Line:
-    """A verdict as a line."""
-    if v.state == "not_judged":
-        return Line(axle=key, state=v.state, sentence=f"{v.title}: {v.sentence[0].lower()}{v.sentence[1:]}")
-    tip = f" Try: {v.try_this}." if v.try_this else ""
-    reading = f"{v.reading(job.units)} ({v.state}; wanted {v.band_words(job.units)})"
-    return Line(axle=key, state=v.state, sentence=f"{v.title}: {reading}. {v.sentence}{tip}")
+def _judged(job: Job, found: Survey) -> list[Judged]:
+    every = [_of_verdict(job, key, verdict) for key, verdict in found.judged]
+    return every + [_of_bind(job, key, bind) for key, bind in found.binds.items()]
 
 
-_GENERAL: tuple[tuple[str, Callable[[Job], Sequence[Finding]]], ...] = (
-    ("Stance", stance_findings),
-    ("Measuring", shop_findings),
-    ("Driveline", driveline_findings),
-    ("Steering", steering_findings),
-    ("Springs", spring_findings),
-    ("Build sheet", build_findings),
-)
+def _of_verdict(job: Job, key: str, verdict: Verdict) -> Judged:
+    """A verdict with all that is said of it."""
+    figure, band = verdict.figure, verdict.wanted.band
+    if verdict.state == "not_judged":
+        words = f"{verdict.title}: {verdict.sentence[0].lower()}{verdict.sentence[1:]}"
+    else:
+        tip = f" Try: {verdict.try_this}." if verdict.try_this else ""
+        reading = f"{verdict.reading(job.units)} ({verdict.state}; wanted {verdict.band_words(job.units)})"
+        words = f"{verdict.title}: {reading}. {verdict.sentence}{tip}"
+    why = ""
+    if verdict.state == "unsure":
+        why = "A mark of its band lies within its uncertainty."
+    elif verdict.state == "not_judged":
+        why = verdict.sentence
+    return Judged(
+        key=figure.key, axle=key, name=verdict.name, title=verdict.title, station=verdict.station,
+        value=number(figure.value), unit=unit_of(band_key(figure.key)), uncertainty=number(figure.uncertainty),
+        low=band.low, high=band.high, state=verdict.state, why=why, sentence=verdict.sentence,
+        rests_on=_rests_on(job, key, verdict.station), words=words,
+    )  # fmt: skip
 
 
-def _checked(job: Job, fine: bool) -> list[Line]:
-    lines: list[Line] = []
-    for what, find in _GENERAL:
-        lines += fenced(what, partial(_lines_of, find, job), _unknown)
-    # The car's own parts hit each other too: gaps are looked at whether or not anything was put on it.
-    gaps = fenced("Clearance", lambda: study_gaps(job.vehicle, fine), lambda why: _say(lines, why))
-    lines += [] if gaps is None else [_not_looked(why) for why in gaps.silent]
-    for key in [a.key for a in job.vehicle.axles]:
-        lines += fenced(f"{key.capitalize()} axle", partial(_of_axle, job, key, gaps), partial(_not_judged, key))
-    if job.vehicle.build.links:
-        lines += fenced("Strength of the links", partial(_of_links, job), partial(_not_judged, "links"))
-    return lines
+def _rests_on(job: Job, key: str, station: str) -> dict[How, int]:
+    return rests_on(job, job.vehicle.axle(key), station) if key in [a.key for a in job.vehicle.axles] else {}
 
 
-def _of_links(job: Job) -> list[Line]:
-    """Return how far each link is used.
-
-    Raises:
-        StanceError: the loads are not known.
-    """
-    study_strength(job.vehicle, job.loads)
-    return [_judged(job, "links", v) for v in judged_links(job)[1]]
-
-
-def _lines_of(find: Callable[[Job], Sequence[Finding]], job: Job) -> list[Line]:
-    return [_found(f) for f in find(job)]
+def _of_bind(job: Job, key: str, bind: Bind) -> Judged:
+    """How freely an axle crosses up: how much of the cross-up wanted is within what its joints take."""
+    words = bind_words(bind, job.units)
+    return Judged(
+        key=BIND, axle=key, name="", title="Crosses up freely over", station="travel",
+        value=number(100.0 * min(bind.free_share, 1.0)), unit="%", uncertainty=None, low=100.0, high=None,
+        state="inside" if bind.free_share >= 1.0 else "low", why="", sentence=words,
+        rests_on=_rests_on(job, key, "travel"), words=words,
+    )  # fmt: skip
 
 
-def _found(finding: Finding, axle: str = "") -> Line:
-    return Line(axle=axle, state=finding.severity, sentence=f"{finding.severity}: {finding.sentence}")
+def _found(finding: Finding) -> Found:
+    return Found(
+        axle=finding.axle, station=finding.station, severity=finding.severity, about=finding.short,
+        code=finding.code, sentence=finding.sentence,
+    )  # fmt: skip
 
 
-def _not_judged(axle: str, why: str) -> list[Line]:
-    return [Line(axle=axle, state="not_judged", sentence=f"not judged: {why}")]
+_HEADS = {"not_judged": "not judged", "not_looked": "not looked at"}
 
 
-def _not_looked(why: str) -> Line:
-    return Line(axle="", state="not_looked", sentence=f"not looked at: {why}")
-
-
-def _unknown(why: str) -> list[Line]:
-    return _not_judged("", why)
-
-
-def _say(lines: list[Line], why: str) -> None:
-    lines += _unknown(why)
-
-
-def _of_axle(job: Job, key: str, gaps: GapStudy | None) -> list[Line]:
-    axle = job.vehicle.axle(key)
-    near = [] if gaps is None else [_judged(job, key, v) for v in gap_verdicts(job, gaps, key)]
-    if not axle.members:
-        swung = [_judged(job, key, v) for v in judge_beams(job, axle)]
-        return [*(swung or [Line(axle=key, state="none", sentence="no links designed here")]), *near]
-    try:
-        study = study_axle(job.vehicle, axle, 0.0, 0.0)
-    except StanceError as error:
-        return [Line(axle=key, state="stop", sentence=f"stop: {error}")]
-    bind = study_wanted_bind(job, study)
-    return [
-        *(_judged(job, key, v) for v in judge(job, study)), *near,
-        Line(axle=key, state="inside", sentence=bind_words(bind, job.units)),
-        *(_found(f, key) for f in travel_findings(job, study, bind)),
-    ]  # fmt: skip
+def _said(found: Found, axle: str) -> Line:
+    head = _HEADS.get(found.severity, found.severity)
+    return Line(axle=axle, state=found.severity, sentence=f"{head}: {found.sentence}")

@@ -9,10 +9,15 @@ from even_stance.judgement.findings import Severity
 
 
 def draw_badge(painter: QPainter, look: Look, at: QPointF, severity: Severity | None, size: float = 7) -> None:
-    """A shape for a state: disk fine, ring worth a look, ring with a bar not entered, triangle cannot work."""
+    """A shape for a state: disk fine, ring worth a look, ring with a bar not entered, triangle cannot work, and a ring
+    of dashes for what nobody looked at or could judge: neither good nor bad.
+    """
     size = look.px(size)
     color = look.color("alarm" if severity == "stop" else "accent")
-    painter.setPen(QPen(color, look.px(2)))
+    pen = QPen(color, look.px(2))
+    if severity in ("not_judged", "not_looked"):
+        pen.setDashPattern([1.6, 1.5])
+    painter.setPen(pen)
     painter.setBrush(color if severity is None else Qt.BrushStyle.NoBrush)
     if severity == "stop":
         points = [at + QPointF(0, -size), at + QPointF(size, size * 0.8), at + QPointF(-size, size * 0.8)]
