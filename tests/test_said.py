@@ -1,18 +1,25 @@
 """What is said, against job files that were once answered wrongly: never better than what is known."""
 
+import json
+import random
+from collections.abc import Iterator
 from pathlib import Path
 
 import numpy as np
 import pytest
 from scipy.spatial.transform import Rotation
 
-from even_stance.exchange.jobfile import load_job
+from even_stance.errors import StanceError
+from even_stance.exchange.demo import demo_jobs
+from even_stance.exchange.jobfile import dump_job, load_job, parse_job
 from even_stance.judgement.build import link_verdicts
 from even_stance.judgement.catalog.springs import starting_springs
 from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.verdicts import Verdict, judge
+from even_stance.replies.checking import check
 from even_stance.study.cutlist import tube_kg_per_m
 from even_stance.study.figures import study_axle
+from even_stance.study.ride import machine_readable_ride
 from even_stance.study.springs import bind_mm
 from even_stance.study.springstops import stops_of
 from even_stance.study.springunits import units_of
@@ -148,3 +155,94 @@ def test_brackets_bolts_and_welds_in_shear_alone_count_as_not_judged(trail_job: 
     for one in verdicts:
         assert one.state in ("not_judged", "high")
     assert any("shear only, with no lever" in one.sentence or "more" in one.sentence for one in verdicts)
+
+
+def test_balance_is_what_goes_across_less_the_weight_and_not_the_springs_alone() -> None:
+    """Gillespie, ch. 6: of each axle, unsprung, roll center and springs; the share of springs alone is shown beside."""
+    full_job = demo_jobs()[1]
+    said = machine_readable_ride(full_job.vehicle)["car"]
+    assert isinstance(said, dict)
+    across = said["load_transfer_n_per_g"]
+    assert said["front_share_of_transfer_pct"] == pytest.approx(100.0 * across["front"] / sum(across.values()))
+    loads = {a.key: a.load_kg for a in full_job.vehicle.axles}
+    assert said["front_weight_pct"] == pytest.approx(100.0 * loads["front"] / sum(loads.values()))
+    assert said["front_share_of_transfer_pct"] != pytest.approx(said["front_share_of_roll_pct"], abs=0.5)
+    found = next(v for v in judge(full_job, study_axle(full_job.vehicle, full_job.vehicle.axle("front"), 0.0, 0.0))
+                 if v.figure.key == "transfer_over_weight_pct")  # fmt: skip
+    assert found.figure.value == pytest.approx(said["front_share_of_transfer_pct"] - said["front_weight_pct"])
+    assert "roll_share_pct" not in {
+        v.figure.key for v in judge(full_job, study_axle(full_job.vehicle, full_job.vehicle.axle("front"), 0.0, 0.0))
+    }
+
+
+def _halved(job: Job, hands: random.Random) -> Job:
+    """A job with some of what is known of it taken away."""
+    data = json.loads(dump_job(job))
+    vehicle = data["vehicle"]
+    for axle in vehicle["axles"]:
+        for key in ("springs", "members"):
+            if hands.random() < 0.3:
+                axle[key] = [part for part in axle[key] if hands.random() < 0.6]
+        for key in ("output", "pinion", "shaft", "steering"):
+            if hands.random() < 0.3:
+                axle[key] = None
+        if hands.random() < 0.3:
+            axle["load_kg"] = axle["unsprung_kg"] = 0.0
+    for key in ("things", "cargo"):
+        if hands.random() < 0.4:
+            vehicle[key] = []
+    if hands.random() < 0.3:
+        vehicle["powertrain"] = None
+    links = vehicle["build"]["links"]
+    vehicle["build"]["links"] = [] if hands.random() < 0.2 else [link for link in links if hands.random() < 0.7]
+    for link in vehicle["build"]["links"]:
+        for end in ("first", "second"):
+            if hands.random() < 0.2:
+                link[end]["bolt"] = None
+    return parse_job(json.dumps(data), "half")
+
+
+def half_filled(number: int, seed: int) -> Iterator[Job]:
+    """So many jobs with parts of what is known taken away, as far as the reader takes them."""
+    hands, every, made = random.Random(seed), demo_jobs(), 0
+    while made < number:
+        try:
+            job = _halved(hands.choice(every), hands)
+        except StanceError:
+            continue
+        made += 1
+        yield job
+
+
+def untrue(job: Job) -> list[str]:
+    """What a check says better of a job than is known of it."""
+    reply = json.loads(check(job, fine=False).text())
+    words = {"inside", "low", "high", "unsure", "not_judged", "not_looked", "missing"}
+    wrong = [f"{j['key']}: {j['state']}" for j in reply["judged"] if j["state"] not in words]
+    wrong += [f"{s['key']}: {s['state']}" for s in reply["stations"] if s["state"] not in words]
+    wrong += [f"{j['key']} is {j['state']} without a value" for j in reply["judged"]
+              if j["value"] is None and j["state"] not in ("not_judged", "missing", "not_looked")]  # fmt: skip
+    wrong += [f["sentence"] for f in reply["findings"] if "fault in Even Stance" in f["sentence"]]
+    lacks = {f["station"] for f in reply["findings"]} | {j["station"] for j in reply["judged"]}
+    stations = {s["key"]: s["state"] for s in reply["stations"]}
+    vehicle = job.vehicle
+    if not any(a.springs or any(m.kind == "leaf" for m in a.members) for a in vehicle.axles):
+        wrong += [] if stations["springs"] != "inside" else ["springs are inside without any"]
+    if not vehicle.build.links:
+        wrong += [] if stations["build"] in ("missing", "not_looked", "low") else ["no build sheet is called fine"]
+    if not any(a.members or a.steering for a in vehicle.axles):
+        wrong += [] if stations["links"] in ("missing", "low", "not_judged") else ["no links are called fine"]
+    for j in reply["judged"]:
+        if j["key"] == "link_used_pct" and j["state"] == "inside":
+            wrong.append(f"{j['name']} is inside though its bolts are in shear alone")
+        if j["state"] in ("not_judged", "unsure") and not j["why"]:
+            wrong.append(f"{j['key']} is {j['state']} without a reason")
+    return wrong + [
+        f"{s} says nothing" for s in ("springs", "driveline", "build") if s not in lacks and stations[s] == "inside"
+    ]
+
+
+def test_nothing_unknown_is_inside_on_half_filled_jobs() -> None:
+    """The long run of this: scripts/long_said.py, 300 of them."""
+    for job in half_filled(25, 3):
+        assert not untrue(job)

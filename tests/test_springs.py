@@ -102,7 +102,7 @@ def test_the_fixed_keys_of_answers_and_ride(car: Job, tmp_path: Path, capsys: py
         said["axles"]["rear"]
     )
     assert set(said["car"]) == {
-        "roll_deg_per_g", "front_share_of_roll_pct", "inside_lift_g", "load_transfer_n_per_g"
+        "roll_deg_per_g", "front_share_of_roll_pct", "front_share_of_transfer_pct", "front_weight_pct", "inside_lift_g", "load_transfer_n_per_g"
     }  # fmt: skip
     assert said["car"]["roll_deg_per_g"] == pytest.approx(car_ride(car.vehicle).roll_deg)
 

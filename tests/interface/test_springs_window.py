@@ -103,7 +103,8 @@ def _as_the_command_line_says(coupe: MainWindow, path: Path, capsys: pytest.Capt
     assert said["axles"]["rear"]["frequency_hz"] == pytest.approx(now["ride_frequency_hz"], abs=1e-6)
     assert said["axles"]["rear"]["motion_ratio_heave"] == pytest.approx(now["motion_ratio_x"], abs=1e-6)
     assert said["car"]["roll_deg_per_g"] == pytest.approx(now["roll_per_g_deg"], abs=1e-6)
-    assert said["car"]["front_share_of_roll_pct"] == pytest.approx(now["roll_share_pct"], abs=1e-6)
+    over = said["car"]["front_share_of_transfer_pct"] - said["car"]["front_weight_pct"]
+    assert over == pytest.approx(now["transfer_over_weight_pct"], abs=1e-5)
     assert f"{said['car']['roll_deg_per_g']:.1f}°" in dict(_cells(roll.table))["Roll per g"]
 
 

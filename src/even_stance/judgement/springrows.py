@@ -161,7 +161,11 @@ def roll_rows(job: Job) -> Rows:
     rows = [
         ("Roll per g", f"{car.roll_deg:.1f}°, {car.gravity_pct:.0f} % of it from the weight leaning out"),
         ("Sprung mass over the roll axis", lengthwise(car.arm_mm, units)),
-        ("Front holds", f"{car.front_share_pct:.0f} % of the roll"),
+        ("Front springs hold", f"{car.front_share_pct:.0f} % of the roll"),
+        (
+            "Front takes",
+            f"{car.front_transfer_pct:.0f} % of what goes across, with {car.front_weight_pct:.0f} % of the weight",
+        ),
     ]
     for axle in vehicle.axles:
         ride = axle_ride(vehicle, axle)

@@ -284,7 +284,7 @@ def spring_values(job: Job, axle: Axle, key: str) -> list[WentIn]:
             rate_in("wheel rate", rate, units), rate_in("springs give", coil, units),
             rate_in("the way they move adds", lean, units, signed=True), mass_in("sprung", ride.sprung_kg, units),
         ]  # fmt: skip
-    if key in ("roll_per_g_deg", "roll_share_pct", "inside_lift_g"):
+    if key in ("roll_per_g_deg", "transfer_over_weight_pct", "inside_lift_g"):
         try:
             car = car_ride(job.vehicle)
         except InputError:

@@ -27,7 +27,9 @@ class CarRide(BaseModel):
     """How the car leans, for one g of cornering."""
 
     roll_deg_per_g: float
-    front_share_of_roll_pct: float
+    front_share_of_roll_pct: float = Field(description="the front axle's part of the roll stiffness: shown, not judged")
+    front_share_of_transfer_pct: float = Field(description="the front axle's part of what goes across to outer tires")
+    front_weight_pct: float
     inside_lift_g: dict[str, Number]
     load_transfer_n_per_g: dict[str, float]
 

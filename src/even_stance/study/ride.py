@@ -93,6 +93,7 @@ class CarRide:
 
     Attributes:
         roll_deg: how far the body rolls; front_share_pct: what of the roll stiffness is at the front axle.
+        front_transfer_pct: what of all that goes across does so in front; front_weight_pct: what of the weight.
         lift_g: by axle, at how many g its inside wheel lifts; transfer_n: what goes across to its outer tire.
         arm_mm: how high the sprung mass is over the roll axis; gravity_pct: how much its own leaning adds to the roll.
         load_n: standing load of both tires, by axle.
@@ -100,6 +101,8 @@ class CarRide:
 
     roll_deg: float
     front_share_pct: float
+    front_transfer_pct: float
+    front_weight_pct: float
     lift_g: dict[str, float]
     transfer_n: dict[str, float]
     arm_mm: float
@@ -236,6 +239,8 @@ def leaning(vehicle: Vehicle, rides: list[AxleRide]) -> CarRide:
     return CarRide(
         float(np.degrees(roll)),
         100.0 * float(own[0] / own.sum()),
+        100.0 * float(transfer[0] / transfer.sum()),
+        100.0 * axles[0].load_kg / sum(a.load_kg for a in axles),
         {a.key: float(g) for a, g in zip(axles, lift, strict=True)},
         {a.key: float(n) for a, n in zip(axles, transfer, strict=True)},
         arm,
@@ -267,6 +272,8 @@ def machine_readable_ride(vehicle: Vehicle) -> dict[str, object]:
         "car": {
             "roll_deg_per_g": car.roll_deg,
             "front_share_of_roll_pct": car.front_share_pct,
+            "front_share_of_transfer_pct": car.front_transfer_pct,
+            "front_weight_pct": car.front_weight_pct,
             "inside_lift_g": {k: g if np.isfinite(g) else None for k, g in car.lift_g.items()},
             "load_transfer_n_per_g": car.transfer_n,
         },

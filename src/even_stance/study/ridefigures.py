@@ -98,8 +98,14 @@ def _sits(vehicle: Vehicle) -> tuple[tuple[str, float], ...] | str:
     return tuple((a.key, -0.5 * sum(found.travel(a.key))) for a in vehicle.axles)
 
 
+def front_weight_pct(rides: list[AxleRide]) -> float:
+    """What of the weight of some axles stands on the first, %."""
+    loads = [r.axle.load_kg for r in rides]
+    return 100.0 * loads[0] / sum(loads)
+
+
 def car_values(vehicle: Vehicle, rides: list[AxleRide], stiffness: Array | None = None) -> dict[str, Array]:
-    """What is judged of the whole car: roll per g, share of it in front, and when the first inside wheel lifts.
+    """What is judged of the whole car: roll per g, how the front shares what goes across, when a wheel lifts.
 
     Args:
         vehicle: the vehicle; rides: its axles; stiffness: others than theirs, N mm per rad, shape (n, k)
@@ -110,13 +116,14 @@ def car_values(vehicle: Vehicle, rides: list[AxleRide], stiffness: Array | None 
     """
     own = np.array([r.stiffness for r in rides]) if stiffness is None else stiffness
     try:
-        roll, _, lift = leans(vehicle, rides, own)
+        roll, transfer, lift = leans(vehicle, rides, own)
     except InputError:
         return {}
     stands, first = np.isfinite(roll), lift.min(axis=-1)
     return {
         "roll_per_g_deg": np.degrees(roll),
-        "roll_share_pct": 100.0 * own[..., 0] / np.where(stands, own.sum(axis=-1), np.nan),
+        "transfer_over_weight_pct": 100.0 * transfer[..., 0] / np.where(stands, transfer.sum(axis=-1), np.nan)
+        - front_weight_pct(rides),
         "inside_lift_g": np.where(stands & np.isfinite(first), first, np.nan),
     }
 

@@ -12,7 +12,7 @@ from even_stance.vehicle.springs import AirSpring, AnySpring, BumpStop, CoilOver
 
 OF_SPRINGS = (
     "stroke_droop_mm", "stroke_bump_mm", "bind_margin_mm", "crossover_mm", "motion_ratio_x", "ride_frequency_hz",
-    "sits_off_mm", "roll_per_g_deg", "roll_share_pct", "inside_lift_g",
+    "sits_off_mm", "roll_per_g_deg", "transfer_over_weight_pct", "inside_lift_g",
 )  # fmt: skip
 
 

@@ -116,15 +116,17 @@ STANDARDS = (
         solvable=False,
     ),
     Standard(
-        "roll_share_pct",
-        "Roll share of the front",
-        reason="The end that holds more of the roll loses more grip: a little more in front keeps the tail behind.",
-        marks=_each((50.0, 70.0), (50.0, 65.0), (35.0, 65.0), (35.0, 65.0), (40.0, 65.0)),
-        inside="The front holds as much of the roll as is usual.",
-        low="The rear holds most of the roll: the tail may come round. Less bar at the rear, or more in front.",
-        high="The front holds most of the roll: it pushes wide. Less bar in front, or more at the rear.",
-        formula="Roll stiffness of the front axle over that of all axles.",
-        source="Gillespie, Fundamentals of Vehicle Dynamics, ch. 6",
+        "transfer_over_weight_pct",
+        "Front transfer over weight",
+        reason="The end that takes more of what goes across in a corner than of the weight loses grip first: a little "
+        "more of it in front keeps the tail behind. Roll centers and axle weights count as well as springs.",
+        marks=_each((3.0, 8.0), (3.0, 8.0), (0.0, 10.0), (-3.0, 8.0), (-3.0, 8.0)),
+        inside="The front takes as much more of the cornering than of the weight as is usual.",
+        low="The rear takes too much of it: the tail may come round. Less bar at the rear, or more in front.",
+        high="The front takes too much of it: it pushes wide. Less bar in front, or more at the rear.",
+        formula="The front axle's share of what goes from the inner to the outer tires, less its share of the weight.",
+        source="Gillespie, Fundamentals of Vehicle Dynamics, ch. 6; Milliken, Race Car Vehicle Dynamics, ch. 18 (from "
+        "memory)",
         solvable=False,
     ),
     Standard(

@@ -20,7 +20,7 @@ from even_stance.vehicle.spots import Spot
 from even_stance.vehicle.springs import Hung, Rocker
 
 _SHOWN = 40
-_GOALS = ("motion_ratio_x", "ride_frequency_hz", "roll_per_g_deg", "roll_share_pct")
+_GOALS = ("motion_ratio_x", "ride_frequency_hz", "roll_per_g_deg", "transfer_over_weight_pct")
 _LISTED = ("motion_ratio_x", "ride_frequency_hz", "stroke_droop_mm", "stroke_bump_mm", "sits_off_mm")
 
 
