@@ -14,7 +14,7 @@ from even_stance.judgement.clearances import gap_findings, gap_verdicts
 from even_stance.judgement.findings import Finding, number_findings, travel_findings
 from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.verdicts import Verdict, judge, judge_beams, study_wanted_bind
-from even_stance.shop.asbuilt import built_findings
+from even_stance.shop.asbuilt import built_findings, unbuilt_findings
 from even_stance.shop.buildsheet import BuildStudy
 from even_stance.shop.builtstudy import BuiltStudy
 from even_stance.shop.findings import shop_findings
@@ -284,7 +284,7 @@ class Studies:
         job, built = self.job, self.as_built
         off = [] if built is None else built_findings(job, built.off)
         again = self._keep("rechecks", (job.log, job.measuring), lambda: recheck_findings(job))
-        return [*off, *again]
+        return [*off, *again, *unbuilt_findings(job)]
 
     def verdicts(self, key: str) -> list[Verdict]:
         """The judged figures of an axle at the posture shown, and its tightest gaps over all of them."""

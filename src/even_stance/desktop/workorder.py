@@ -18,7 +18,7 @@ from even_stance.judgement.findings import Finding, Severity
 _RANK: dict[Severity, int] = {"stop": 0, "missing": 1, "look": 2, "not_judged": 3, "not_looked": 4}
 
 
-_STRIP_WIDTH, _ONE_LINE, _TWO_LINES = 52, 26, 50
+_STRIP_WIDTH, _ONE_LINE, _TWO_LINES, _LEGEND_LINE = 52, 26, 50, 16
 
 
 class Named(Protocol):
@@ -144,7 +144,7 @@ class Legend(QWidget):
 
     def sizeHint(self) -> QSize:
         """A line for each shape."""
-        return QSize(self._look.px(150), self._look.px(20 * len(_LEGEND) + 6))
+        return QSize(self._look.px(150), self._look.px(_LEGEND_LINE * len(_LEGEND) + 6))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         """Paint shapes and words."""
@@ -152,7 +152,7 @@ class Legend(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         px = self._look.px
         for i, (severity, words) in enumerate(_LEGEND):
-            y = px(12 + 20 * i)
+            y = px(11 + _LEGEND_LINE * i)
             draw_badge(painter, self._look, QPointF(px(24), y), severity, 5)
             painter.setFont(self._look.font(12))
             painter.setPen(self._look.color("faint"))

@@ -106,6 +106,14 @@ def _deviations(vehicle: Vehicle, measuring: Measuring, until: Stage) -> tuple[D
     return tuple(sorted(found, key=lambda d: d.sure_mm - d.far_mm))
 
 
+def unbuilt_findings(job: Job) -> list[Finding]:
+    """That nothing of the built car was measured yet, where that is so: how it came out is not known then."""
+    if built_stages(job):
+        return []
+    why = "Nothing of the built car has been measured yet: how it came out beside the design is not known."
+    return [Finding("unbuilt", "not_looked", "log", "not measured yet", why)]
+
+
 def built_findings(job: Job, every: Sequence[Deviation]) -> list[Finding]:
     """What is really off on the built car."""
     off = [d for d in every if d.really]

@@ -13,7 +13,7 @@ from even_stance.judgement.findings import Finding, Severity, number_findings, s
 from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.steering import steering_findings
 from even_stance.judgement.verdicts import State, Verdict, judge, judge_beams, study_wanted_bind
-from even_stance.shop.asbuilt import built_findings, built_stages
+from even_stance.shop.asbuilt import built_findings, built_stages, unbuilt_findings
 from even_stance.shop.builtstudy import study_built_axle
 from even_stance.shop.findings import shop_findings
 from even_stance.shop.rechecks import recheck_findings
@@ -141,6 +141,6 @@ def _of_links(job: Job, found: Survey) -> list[Finding]:
 def _of_built(job: Job) -> list[Finding]:
     """What the built car is off by, where anything was measured of it."""
     if not built_stages(job):
-        return []
+        return unbuilt_findings(job)
     every = [s for a in job.vehicle.axles if (s := study_built_axle(job, a.key)) is not None]
     return built_findings(job, every[0].off) if every else []
