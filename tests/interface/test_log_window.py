@@ -15,6 +15,8 @@ from even_stance.desktop.stations.log.diarypage import DiaryPage
 from even_stance.desktop.stations.log.photospage import PhotosPage
 from even_stance.desktop.stations.log.recheckpage import RecheckPage
 from even_stance.desktop.stations.log.station import BOOK, BUILT, DIARY, PHOTOS, RECHECKS, LogStation
+from even_stance.desktop.stations.stance.squarepage import SquarePage
+from even_stance.desktop.stations.stance.station import SQUARE
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.photos import photo_folder
 from even_stance.shop.asbuilt import expected
@@ -162,6 +164,28 @@ def test_the_whole_job(rear: MainWindow, tmp_path: Path) -> None:
     assert other
     assert bench.job.log == kept.log
     assert bench.job.measuring == kept.measuring
+
+
+def test_keeping_a_reading_is_one_step_and_leaves_other_pages_alone(rear: MainWindow) -> None:
+    """One Keep made every later reading “tacked”: what was typed in Square vanished from its field."""
+    bench = rear.bench
+    before = bench.job
+    page = cast(BuiltPage, _page(rear, BUILT))
+    _measure(rear, page.point.itemText(0), (3.0, 0.0, -2.0))
+    assert [r.stage for r in bench.job.measuring.readings[-3:]] == ["tacked"] * 3
+    assert bench.job.measuring.stage == "found"
+    bench.undo()
+    assert bench.job.measuring.readings == before.measuring.readings
+    bench.redo()
+    rear.go("stance")
+    station = rear.station("stance")
+    station.turn_to(SQUARE)
+    square = cast(SquarePage, station.pages.page(SQUARE))
+    what, field = next(iter(square.fields.items()))
+    type_into(field, "118 1/2")
+    assert bench.job.measuring.readings[-1].what == what
+    assert bench.job.measuring.readings[-1].stage == "found"
+    assert field.text() == "118 1/2"
 
 
 def test_what_is_off_is_said_no_longer_when_its_readings_are_taken_back(rear: MainWindow) -> None:

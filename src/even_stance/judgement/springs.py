@@ -27,7 +27,7 @@ from even_stance.units import (
     stiffness_unit,
 )
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Edit, change_spring
+from even_stance.vehicle.edits import Edit, all_of, change_spring
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.springs import BumpStop, CoilOver, Damped, Strap
 
@@ -139,13 +139,7 @@ def fit_edit(run: StopRun, axle: Axle) -> Edit | None:
         else change_spring(axle.key, f.name, "Length", both=False, length_mm=f.length_mm)
         for f in found
     ]  # fmt: skip
-
-    def apply(job: Job) -> Job:
-        for edit in edits:
-            job = edit.apply(job)
-        return job
-
-    return Edit("Lengths of stops and straps", apply)
+    return all_of("Lengths of stops and straps", edits)
 
 
 def _no_order(job: Job, axle: Axle, run: StopRun) -> list[Finding]:

@@ -53,9 +53,14 @@ def _means(measuring: Measuring, stage: Stage) -> Means:
 
 
 def new_reading(
-    job: Job, what: str, quantity: Quantity, value: float, tool: Tool, taken: str, note: str = ""
-) -> Reading:
+    job: Job, what: str, quantity: Quantity, value: float, tool: Tool, taken: str, note: str = "",
+    stage: Stage | None = None,
+) -> Reading:  # fmt: skip
     """A reading with the default +/- of its tool, by whom and how the car stands as last entered.
+
+    Args:
+        job: the job; what, quantity, value: what was measured; tool: with what; taken: when; note: as typed.
+        stage: at which stage of the build, that which its page shows; that of the Measure page if not given.
 
     Raises:
         InputError: not a figure that can be kept.
@@ -64,5 +69,5 @@ def new_reading(
         raise InputError("Reading", f"{value:g} cannot be a reading.", "Check the figure and its unit.")
     return Reading(
         what=what, quantity=quantity, value=value, sure=TOOLS[tool].sure(quantity), tool=tool, taken=taken,
-        who=job.measuring.who, stance=job.measuring.stance, note=note, stage=job.measuring.stage,
+        who=job.measuring.who, stance=job.measuring.stance, note=note, stage=stage or job.measuring.stage,
     )  # fmt: skip

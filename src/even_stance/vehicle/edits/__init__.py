@@ -26,7 +26,7 @@ from even_stance.vehicle.edits.driveline import (
     set_yoke,
     turn_pinion,
 )
-from even_stance.vehicle.edits.edit import Edit, made, with_axle, with_changes, with_member
+from even_stance.vehicle.edits.edit import Edit, all_of, made, with_axle, with_changes, with_member
 from even_stance.vehicle.edits.log import set_log, set_rechecks, turn_built
 from even_stance.vehicle.edits.members import replace_members, set_members
 from even_stance.vehicle.edits.points import (
@@ -89,6 +89,7 @@ __all__ = [
     "ARMS",
     "Edit",
     "add_springs",
+    "all_of",
     "bolt_arm_on",
     "carry_shaft",
     "change_parts",

@@ -1,6 +1,6 @@
 """What an edit is: a pure function from job to job with a label, and records made with the checks of new ones."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -24,6 +24,17 @@ class Edit:
     label: str
     apply: Callable[[Job], Job]
     merge: str | None = None
+
+
+def all_of(label: str, edits: Sequence[Edit]) -> Edit:
+    """Several changes as one: all of them are made or none, and one step takes them back."""
+
+    def apply(job: Job) -> Job:
+        for edit in edits:
+            job = edit.apply(job)
+        return job
+
+    return Edit(label, apply)
 
 
 def made(kind: type[R], /, **fields: Any) -> R:

@@ -16,7 +16,7 @@ from even_stance.desktop.widgets.sketch import Sketch
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import InputError
 from even_stance.judgement.wording import move_words
-from even_stance.shop.asbuilt import BUILT, Deviation, expected
+from even_stance.shop.asbuilt import BUILT, Deviation, built_stages, expected
 from even_stance.shop.builtstudy import BuiltStudy
 from even_stance.shop.diary import with_entry
 from even_stance.shop.fixes import Fix, Stand
@@ -27,9 +27,9 @@ from even_stance.study.floor import beneath_shapes, car_shapes
 from even_stance.study.frame import view_frame
 from even_stance.study.places import study_places
 from even_stance.units import format_length, length_unit
-from even_stance.vehicle.edits import Edit, set_measuring, turn_built, with_changes
+from even_stance.vehicle.edits import Edit, all_of, set_measuring, turn_built, with_changes
 from even_stance.vehicle.log import Entry
-from even_stance.vehicle.measuring import STAGES, Quantity
+from even_stance.vehicle.measuring import STAGES, Quantity, Stage
 from even_stance.vehicle.spots import Spot, point_of
 
 _SEEN_MM = 0.8  # half a sixteenth
@@ -139,6 +139,14 @@ class BuiltPage(QWidget):
             field.clear_typed()
         self._show_expected()
 
+    def _stage(self) -> Stage:
+        """The stage of what is typed here, as it is shown: that of the car, or of the last readings once it is built.
+
+        Keeping a reading changes no other page: what is typed there is of the stage shown there.
+        """
+        now, there = self._bench.job.measuring.stage, built_stages(self._bench.job)
+        return now if now in BUILT else there[-1] if there else BUILT[0]
+
     def _set(self, axis: str, value: float) -> None:
         self._values[axis] = value
 
@@ -147,22 +155,20 @@ class BuiltPage(QWidget):
         if base is None or not self._values:
             bench.refused.emit("Nothing is entered: type what you measured first.")
             return
-        if (
-            bench.job.measuring.stage == "found"
-            and not bench.do(set_measuring("Stage of the build", stage=self.stage.currentData())).done
-        ):
-            return
+        rows = []
         now = datetime.now().astimezone().isoformat(timespec="seconds")
         for axis, value in list(self._values.items()):
             quantity: Quantity = "angle" if axis == "angle" else "length"
             tool = "angle_finder" if axis == "angle" else "tape"
             try:
-                row = new_reading(bench.job, f"{base}{axis}", quantity, value, tool, now)  # type: ignore[arg-type]
+                rows.append(
+                    new_reading(bench.job, f"{base}{axis}", quantity, value, tool, now, stage=self._stage())  # type: ignore[arg-type]
+                )
             except InputError as error:
                 bench.refused.emit(str(error))
                 return
-            bench.do(take_reading(row))
-        self._point_chosen()
+        if bench.do(all_of(f"Measured {self.point.currentText()}", [take_reading(row) for row in rows])).done:
+            self._point_chosen()
 
     def _show_expected(self) -> None:
         base = self.point.currentData()
@@ -184,21 +190,22 @@ class BuiltPage(QWidget):
             bench.refused.emit("No way is picked: click the one that was done.")
             return
         fix = self.fixes[row]
-        for name, longer in fix.longer:
-            bench.do(turn_built(bench.axle_key, name, longer))
-        if fix.spot is not None:
-            self._set_aside(fix.spot)
+        steps = [turn_built(bench.axle_key, name, longer) for name, longer in fix.longer]
+        steps += [] if fix.spot is None else self._aside(fix.spot)
+        if steps and not bench.do(all_of(fix.title, steps)).done:
+            return
         then = f"{fix.comes}; measure again"
         entry = Entry(at=datetime.now().astimezone().isoformat(timespec="seconds"), kind="fix", title=fix.title[:80],
-                      text=then, stage=bench.job.measuring.stage, by_itself=True)  # fmt: skip
+                      text=then, stage=self._stage(), by_itself=True)  # fmt: skip
         bench.write(with_entry(bench.job, entry))
 
-    def _set_aside(self, spot: Spot) -> None:
+    def _aside(self, spot: Spot) -> list[Edit]:
         """What was measured of a point before it was moved is so no longer: it stays in the record, not counting."""
         base = f"{spot.axle}/{spot.member}/{spot.end}/"
-        for i, reading in enumerate(self._bench.job.measuring.readings):
-            if reading.what.startswith(base) and reading.stage != "found" and reading.counts:
-                self._bench.do(set_aside(i))
+        return [
+            set_aside(i) for i, reading in enumerate(self._bench.job.measuring.readings)
+            if reading.what.startswith(base) and reading.stage != "found" and reading.counts
+        ]  # fmt: skip
 
     def _as_variant(self) -> None:
         """The built car on the bench as a variant; the design waits as it was."""
@@ -219,9 +226,8 @@ class BuiltPage(QWidget):
         bench = self._bench
         for labeled in (*self.labels, self.angle_label):
             labeled.refresh_unit()
-        stage = bench.job.measuring.stage
         with blocked(self.stage):
-            self.stage.setCurrentIndex(self.stage.findData(stage if stage in BUILT else BUILT[0]))
+            self.stage.setCurrentIndex(self.stage.findData(self._stage()))
         spots = self._spots()
         with blocked(self.point):
             if [self.point.itemText(i) for i in range(self.point.count())] != [w for w, _ in spots]:

@@ -16,6 +16,7 @@ from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import InputError
 from even_stance.judgement.findings import CAUTIONS
+from even_stance.shop.asbuilt import BUILT, built_stages
 from even_stance.shop.readings import new_reading
 from even_stance.shop.rechecks import driven, due, expect_words, moved_words, usual_rechecks, when_words
 from even_stance.shop.sheet import take_reading
@@ -147,9 +148,10 @@ class RecheckPage(QWidget):
             return
         angle = recheck.what.endswith("angle")
         now = datetime.now().astimezone().isoformat(timespec="seconds")
-        if bench.job.measuring.stage != "found":  # a reading of the built car: the design stays
+        stages = [s for s in BUILT if s in {*built_stages(bench.job), bench.job.measuring.stage}]
+        if stages:  # a reading of the built car: the design stays
             row = new_reading(bench.job, recheck.what, "angle" if angle else "length", value,
-                              "angle_finder" if angle else "tape", now)  # fmt: skip
+                              "angle_finder" if angle else "tape", now, stage=stages[-1])  # fmt: skip
             bench.do(take_reading(row))
         self._note(moved_words(bench.job, recheck, value))
 

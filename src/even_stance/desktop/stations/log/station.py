@@ -9,7 +9,6 @@ from even_stance.desktop.stations.log.diarypage import DiaryPage
 from even_stance.desktop.stations.log.photospage import PhotosPage
 from even_stance.desktop.stations.log.recheckpage import RecheckPage
 from even_stance.desktop.stations.watchedstation import WatchedStation
-from even_stance.vehicle.measuring import STAGES
 
 BUILT, DIARY, RECHECKS, PHOTOS, ORDER, BOOK = range(6)
 
@@ -29,4 +28,4 @@ class LogStation(WatchedStation):
         measuring = self._bench.job.measuring
         built = sum(r.stage != "found" for r in measuring.readings)
         many = f"{built} reading{'' if built == 1 else 's'} of the built car; the design has not moved"
-        return [many, f"new readings are {STAGES[measuring.stage]}"]
+        return [many]

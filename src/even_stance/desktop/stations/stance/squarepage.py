@@ -66,7 +66,7 @@ class SquarePage(QWidget):
 
     def _take(self, what: str, mm: float) -> None:
         now = datetime.now().isoformat(timespec="minutes")
-        self._bench.do(take_reading(new_reading(self._bench.job, what, "length", mm, "tape", now)))
+        self._bench.do(take_reading(new_reading(self._bench.job, what, "length", mm, "tape", now, stage="found")))
 
     def _set(self, label: str, **changes: Any) -> None:
         try:

@@ -104,7 +104,7 @@ class WeightPage(SteppedPage):
 
     def _take(self, what: str, kg: float) -> None:
         now = datetime.now().isoformat(timespec="minutes")
-        self._bench.do(take_reading(new_reading(self._bench.job, what, "mass", kg, "scales", now)))
+        self._bench.do(take_reading(new_reading(self._bench.job, what, "mass", kg, "scales", now, stage="found")))
 
     def _keep(self, name: str, value: float) -> None:
         self._lift[name] = value
