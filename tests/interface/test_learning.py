@@ -340,6 +340,22 @@ def test_lengths_are_read_three_ways_in_turn(window: MainWindow) -> None:
         HABITS.decimal_inches = False
 
 
+def test_findings_are_read_in_thousandths_once_that_was_asked_for(window: MainWindow) -> None:
+    """They kept their sixteenths, for how figures are read is in no key of what is kept."""
+    window.bench.select_axle("rear")
+    until(lambda: not window.bench.judging.due)
+    try:
+        sixteenths = [f.sentence for f in window.bench.findings() if " in" in f.sentence and "/" in f.sentence]
+        assert sixteenths
+        window.header.units.click()
+        until(lambda: not window.bench.judging.due)
+        assert HABITS.decimal_inches
+        anew = [f.sentence for f in window.bench.findings()]
+        assert not set(sixteenths) & set(anew)
+    finally:
+        HABITS.decimal_inches = False
+
+
 def test_a_decimal_comma_is_typed_and_shown(window: MainWindow) -> None:
     HABITS.comma = True
     try:

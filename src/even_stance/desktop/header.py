@@ -114,7 +114,7 @@ class Header(QWidget):
         if metric or not HABITS.decimal_inches:
             self._bench.do(set_job("Units", units="us" if metric else "metric"))
         else:
-            self._bench.job_changed.emit()
+            self._bench.read_anew()
 
     def refresh(self) -> None:
         """Show job, axles and save state."""

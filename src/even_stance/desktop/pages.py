@@ -29,6 +29,9 @@ def above(large: QWidget, small: QWidget) -> QWidget:
     return page
 
 
+_MOST_KEYS = 10
+
+
 class SteppedPage(QWidget):
     """A page that is made in steps while nothing else is to do, and to its end when it is turned to before that."""
 
@@ -91,7 +94,7 @@ class Pages(QWidget):
     """A stack of pages with their buttons below.
 
     Args:
-        makers: title and maker of each page; Alt+1, Alt+2 ... turn to them.
+        makers: title and maker of each page; Alt+1, Alt+2 ... Alt+0 turn to them.
 
     Signals:
         asked: help for the page shown.
@@ -119,9 +122,10 @@ class Pages(QWidget):
             button = QPushButton(title)
             button.setCheckable(True)
             button.setProperty("page", True)
-            button.setToolTip(f"Alt+{i + 1}")
-            key = QShortcut(QKeySequence(f"Alt+{i + 1}"), self)
-            key.activated.connect(lambda i=i: self.go_into(i))
+            if i < _MOST_KEYS:  # the tenth has the key of nought, as on the keyboard
+                button.setToolTip(f"Alt+{(i + 1) % _MOST_KEYS}")
+                key = QShortcut(QKeySequence(f"Alt+{(i + 1) % _MOST_KEYS}"), self)
+                key.activated.connect(lambda i=i: self.go_into(i))
             button.clicked.connect(lambda _=False, i=i: self.turn_to(i))
             group.addButton(button)
             self.foot.addWidget(button)

@@ -75,6 +75,12 @@ class Studies:
         # What is read again and again of one job: a job never changes, so it is true as long as this job is shown.
         self._of_job: dict[str, tuple[object, ...]] = {}
 
+    def forget(self) -> None:
+        """Nothing is kept: what was said in one way is to be said in another."""
+        self._kept.clear()
+        self._stand_in.clear()
+        self._of_job = {}
+
     def settle(self) -> None:
         """A drag is over: what stood in is made anew."""
         self.on_its_way = False

@@ -23,7 +23,7 @@ from even_stance.units import (
     pressure_unit,
 )
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Edit, change_spring, pair_of, set_members, turn_collar
+from even_stance.vehicle.edits import Edit, all_of, change_spring, pair_of, set_members, turn_collar
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Leaf, LeafPack
 from even_stance.vehicle.springs import AirSpring, Damped, SwayBar
@@ -329,10 +329,4 @@ def wanted_edit(job: Job, axle: Axle) -> Edit | None:
             edits.append(change_spring(axle.key, want.name, "Pressure", both=False, pressure_bar=want.pressure_bar))
     if not edits:
         return None
-
-    def apply(job: Job) -> Job:
-        for edit in edits:
-            job = edit.apply(job)
-        return job
-
-    return Edit("Set the collars so" if turned else "Set the pressure so", apply)
+    return all_of("Set the collars so" if turned else "Set the pressure so", edits)

@@ -19,6 +19,7 @@ from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.car import Vehicle
 from even_stance.vehicle.edits import (
     Edit,
+    all_of,
     change_spring,
     change_steering,
     change_thing,
@@ -135,16 +136,10 @@ def _stop_travel(job: Job, gap: Gap) -> Iterator[Cure]:
             set_axle(axle.key, f"{way} ends sooner", bump_mm=ends["bump_mm"], droop_mm=ends["droop_mm"]),
             *_stops(job, gap, way, lost),
         ]
-
-        def apply(job: Job, edits: list[Edit] = edits) -> Job:
-            for edit in edits:
-                job = edit.apply(job)
-            return job
-
         words = "up" if way == "bump" else "down"
         title = f"Stop the {way} at {_length(limit, job.units)} {words}"
         yield _made(
-            job, gap, "stop", title, Edit(title, apply), f"{_length(lost, job.units)} less {way}", 2.0 + lost / 50.0
+            job, gap, "stop", title, all_of(title, edits), f"{_length(lost, job.units)} less {way}", 2.0 + lost / 50.0
         )
 
 

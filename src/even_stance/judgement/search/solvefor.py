@@ -12,7 +12,7 @@ from even_stance.judgement.wording import SEEN_MM, bracket_words, move_words
 from even_stance.mechanics.vectors import Array
 from even_stance.study.model import layout_of, mount_points
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Edit, move_by
+from even_stance.vehicle.edits import Edit, all_of, move_by
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import Spot, mount_of, twin_of
 
@@ -164,16 +164,11 @@ def _told(job: Job, problem: _Problem, x: Array, reached: bool, limits: list[Lim
         if max(abs(ahead), abs(out), abs(up)) >= SEEN_MM:
             lines.append(f"{bracket_words(spot, twin_of(job, spot))} {move_words(ahead, out, up, job.units)}")
 
-    def apply(job: Job) -> Job:
-        for edit in edits:
-            job = edit.apply(job)
-        return job
-
     words = "Every number asked for is reached." if reached else _stuck(job, problem, x, values, limits)
     odd = [bracket_words(s, twin_of(job, s)).lower() for s in by_spot if within_rail(job, s)]
     if odd:
         words += f" Drawn within the frame rail, so not kept clear of it: {', '.join(odd)}."
-    return Solved(reached, values, comes_to, tuple(lines), Edit("Solve for wanted numbers", apply), words)
+    return Solved(reached, values, comes_to, tuple(lines), all_of("Solve for wanted numbers", edits), words)
 
 
 def _stuck(job: Job, problem: _Problem, x: Array, values: dict[str, float], limits: list[Limits]) -> str:

@@ -14,7 +14,7 @@ from even_stance.judgement.wording import move_words
 from even_stance.mechanics.vectors import Array
 from even_stance.study.figures import AxleStudy, study_axle
 from even_stance.study.ridefigures import ride_figures
-from even_stance.vehicle.edits import Edit, choose_hole, move_by
+from even_stance.vehicle.edits import Edit, all_of, choose_hole, move_by
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import Spot, holes_of, point_of, twin_of
 
@@ -61,15 +61,6 @@ def _figures(job: Job, key: str) -> dict[str, float]:
     return {f.key: f.value for f in ride_figures(job.vehicle, _study(job, key), {})}
 
 
-def _together(edits: list[Edit], label: str) -> Edit:
-    def apply(job: Job) -> Job:
-        for edit in edits:
-            job = edit.apply(job)
-        return job
-
-    return Edit(label, apply)
-
-
 def brackets(job: Job, key: str) -> list[Spot]:
     """The spring brackets of an axle that have several holes, one of every pair."""
     found: list[Spot] = []
@@ -108,7 +99,7 @@ def spring_holes(
         if stopped():
             break
         told(n / total)
-        edit = _together([choose_hole(s, h) for s, h in zip(spots, picks, strict=True)], "Holes of springs")
+        edit = all_of("Holes of springs", [choose_hole(s, h) for s, h in zip(spots, picks, strict=True)])
         try:
             values = _figures(edit.apply(job), key)
         except StanceError:

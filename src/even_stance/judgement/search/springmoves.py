@@ -9,7 +9,7 @@ from even_stance.judgement.wording import move_words
 from even_stance.study.springstops import fits, stops_of
 from even_stance.units import MM_PER_INCH, format_length, length_unit
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import Edit, change_spring, choose_hole, move_by, pair_of, turn_collar
+from even_stance.vehicle.edits import Edit, all_of, change_spring, choose_hole, move_by, pair_of, turn_collar
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import Spot, holes_of, point_of
 from even_stance.vehicle.springs import AnySpring, BumpStop, CoilOver, CoilSpring, Rocker, Strap, SwayBar
@@ -118,13 +118,7 @@ def _arms(key: str, part: SwayBar, share: float) -> Edit:
         edits += [
             move_by(Spot(key, part.name, f"{end}_{side}"), dx, 0.0, dz, both_sides=False) for end in ("arm", "drop")
         ]
-
-    def apply(job: Job) -> Job:
-        for edit in edits:
-            job = edit.apply(job)
-        return job
-
-    return replace(edits[0], label=f"{part.name}: arms", apply=apply)
+    return replace(all_of(f"{part.name}: arms", edits), merge=edits[0].merge)
 
 
 def _mounts(job: Job, key: str, part: AnySpring) -> Iterator[tuple[str, Edit, float]]:

@@ -90,5 +90,5 @@ class LoadSheet(QWidget):
             for i, (name, force) in enumerate(extra, start=len(names)):
                 set_text(self.table, i, 0, name, right=False)
                 set_text(self.table, i, c + 1, format_force(force, units))
-            said.append(f"<b>{CASES[case]}</b>: {loads.words} {load_words(loads, study.now, units)}")
+            said.append(f"{CASES[case]}: {loads.words} {load_words(loads, study.now, units)}")
         self.words.setText(f"Figures in {force_unit(units)}. " + " ".join(said))

@@ -26,6 +26,7 @@ from even_stance.units import format_length, parse_length, parse_number
 from even_stance.vehicle.edits import (
     Edit,
     add_springs,
+    all_of,
     change_spring,
     made,
     pair_of,
@@ -270,13 +271,7 @@ class PartsPage(SteppedPage):
             return on if name == part.name else on.replace("left", "?").replace("right", "left").replace("?", "right")
 
         edits = [change_spring(bench.axle_key, n, "Stands on", both=False, on=apply_names(n)) for n in names]
-
-        def apply(job: Any) -> Any:
-            for edit in edits:
-                job = edit.apply(job)
-            return job
-
-        bench.do(Edit(f"{part.name}: stands on {on}", apply))
+        bench.do(all_of(f"{part.name}: stands on {on}", edits))
 
     def _curve_typed(self) -> None:
         part, bench = self.part(), self._bench
