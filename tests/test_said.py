@@ -17,6 +17,7 @@ from even_stance.judgement.catalog.springs import starting_springs
 from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.verdicts import Verdict, judge
 from even_stance.replies.checking import check
+from even_stance.study.answers import study_postures
 from even_stance.study.cutlist import tube_kg_per_m
 from even_stance.study.figures import study_axle
 from even_stance.study.ride import machine_readable_ride
@@ -246,3 +247,21 @@ def test_nothing_unknown_is_inside_on_half_filled_jobs() -> None:
     """The long run of this: scripts/long_said.py, 300 of them."""
     for job in half_filled(25, 3):
         assert not untrue(job)
+
+
+@pytest.mark.parametrize(
+    ("name", "wheels"), [("one-wheel-steers", "right down"), ("one-wheel-steers-left", "left down")]
+)
+def test_one_wheel_alone_is_looked_at_where_the_axle_crosses_up(name: str, wheels: str) -> None:
+    """Against a grid of 81 x 81 postures: the most was missed, and once told of the wrong side."""
+    job = said(name)
+    axle = job.vehicle.axle("front")
+    found = verdict(job, "front", "cross_steer_deg")
+    side = np.union1d(np.linspace(-axle.droop_mm, axle.bump_mm, 80), 0.0)
+    left, right = (g.ravel() for g in np.meshgrid(side, side))
+    opposed = left * right <= 0.0
+    fine = study_postures(job.vehicle, axle, left[opposed], right[opposed]).values["steer_left_deg"]
+    worst = int(np.nanargmax(np.abs(fine)))
+    assert abs(found.figure.value) == pytest.approx(float(np.abs(fine[worst])), rel=0.02)
+    assert wheels in found.sentence
+    assert (left[opposed][worst] == 0.0, right[opposed][worst] == 0.0) == ("left" not in wheels, "right" not in wheels)

@@ -61,7 +61,8 @@ def travel_grid(axle: Axle) -> tuple[Array, Array]:
     # Ride height is always one of the postures, so that charts pass through what the vials show.
     if axle.droop_mm > 0 and axle.bump_mm > 0:
         sweep[np.abs(sweep).argmin()] = 0.0
-    side = np.linspace(-axle.droop_mm, axle.bump_mm, _CROSS)
+    # And of the wheels alone: one that goes up or down while the other stands is a posture as well.
+    side = np.union1d(np.linspace(-axle.droop_mm, axle.bump_mm, _CROSS), 0.0)
     left, right = (g.ravel() for g in np.meshgrid(side, side, indexing="ij"))
     return np.concatenate((sweep, left)), np.concatenate((sweep, right))
 
