@@ -70,7 +70,7 @@ def test_leaves_count_by_their_pack_and_hold_what_is_left(car: Job) -> None:
     job = set_members("rear", ["Leaf left", "Leaf right"], "Leaves", pack=pack, rate_n_mm=40.0).apply(job)
     rows = leaf_rows(job, job.vehicle.axle("rear"))
     assert any("by its leaves" in title for title, _ in rows)
-    more, less = (leaf_pack_rate(1300.0, clamp, 6, 63.5, 6.5, 1.1) for clamp in (200.0, 100.0))
+    more, less = (leaf_pack_rate((650.0, 650.0), clamp, 6, 63.5, 6.5, 1.1) for clamp in (200.0, 100.0))
     assert more / less == pytest.approx((1200.0 / 1100.0) ** 3)
     ride = axle_ride(job.vehicle, job.vehicle.axle("rear"))
     assert ride is not None

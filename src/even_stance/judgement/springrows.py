@@ -201,11 +201,10 @@ def leaf_rows(job: Job, axle: Axle) -> Rows:
     """What a leaf pack's leaves come to, and how its shackle stands over the travel; empty without leaves."""
     rows, units = [], job.units
     for leaf in (m for m in axle.members if isinstance(m, Leaf)):
-        span = leaf_span(leaf)
         if leaf.pack is not None:
             pack = leaf.pack
             rate = pack_rate(leaf, pack)
-            loose = leaf_pack_rate(span, 0.0, pack.leaves, pack.wide_mm, pack.thick_mm, pack.stiffening)
+            loose = leaf_pack_rate(leaf_halves(leaf), 0.0, pack.leaves, pack.wide_mm, pack.thick_mm, pack.stiffening)
             rows.append((f"{leaf.name}, by its leaves", f"{rate_words(rate, units)}; {rate_words(loose, units)} if the "
                          "clamp is left out"))  # fmt: skip
         rows.append((f"{leaf.name}, as it counts", rate_words(leaf.rate_n_mm, units)))
@@ -300,18 +299,18 @@ def bar_for_share(job: Job, axle: Axle, share_pct: float) -> tuple[str, float]:
     return f"A bar of {lengthwise(thick, job.units)}, arms as thick as now, gives {held}.", thick
 
 
-def leaf_span(leaf: Leaf) -> float:
-    """Eye to eye over the seat, mm."""
+def leaf_halves(leaf: Leaf) -> tuple[float, float]:
+    """From the fixed eye to the seat and on to the other eye, mm."""
     fixed, seat, free = (np.array(leaf.mounts[end].at.xyz) for end in ("fixed_eye", "seat", "shackle_eye"))
-    return float(np.linalg.norm(seat - fixed) + np.linalg.norm(free - seat))
+    return float(np.linalg.norm(seat - fixed)), float(np.linalg.norm(free - seat))
 
 
 def pack_rate(leaf: Leaf, pack: LeafPack) -> float:
     """The rate of a leaf by its leaves, N/mm."""
-    span = leaf_span(leaf)
-    if span <= pack.clamp_mm + 50.0:
+    halves = leaf_halves(leaf)
+    if min(halves) <= 0.5 * pack.clamp_mm + 25.0:
         raise InputError("Held by U-bolts", "is as long as the spring.", "Measure what the U-bolts hold still.")
-    return leaf_pack_rate(span, pack.clamp_mm, pack.leaves, pack.wide_mm, pack.thick_mm, pack.stiffening)
+    return leaf_pack_rate(halves, pack.clamp_mm, pack.leaves, pack.wide_mm, pack.thick_mm, pack.stiffening)
 
 
 def wanted_edit(job: Job, axle: Axle) -> Edit | None:

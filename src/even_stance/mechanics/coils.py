@@ -153,13 +153,17 @@ def air_force(
 
 
 def leaf_pack_rate(
-    span: float, clamp: float, leaves: float, wide: float, thick: float, stiffening: float, young: float = STEEL_YOUNG
-) -> float:
-    """The rate of a leaf pack at its seat, 8 E n w t^3 s / (3 L^3), L the span less what the U-bolts hold still.
+    halves: tuple[float, float], clamp: float, leaves: float, wide: float, thick: float, stiffening: float,
+    young: float = STEEL_YOUNG,
+) -> float:  # fmt: skip
+    """The rate of a leaf pack at its seat, E n w t^3 s L / (6 a^2 b^2): for equal halves 8 E n w t^3 s / (3 L^3).
+
+    Each half is a beam of uniform strength held at the seat, a and b long, L both; the seat is free to tip, and each
+    eye takes its share of the load by the other's length.
 
     Args:
-        span: eye to eye along the main leaf, mm, shape ()
-        clamp: what of it is held still, mm, shape ()
+        halves: from either eye to the middle of the seat, mm, shape () each
+        clamp: what of the length is held still by the U-bolts, half of it on either side, mm, shape ()
         leaves: how many, n, 1, shape ()
         wide: width of a leaf w, mm, shape ()
         thick: thickness of a leaf t, mm, shape ()
@@ -171,7 +175,8 @@ def leaf_pack_rate(
 
     Source: SAE HS-788, Manual on Design and Application of Leaf Springs (from memory); beam of uniform strength.
     """
-    return 8.0 * young * leaves * wide * thick**3 * stiffening / (3.0 * (span - clamp) ** 3)
+    a, b = (half - 0.5 * clamp for half in halves)
+    return young * leaves * wide * thick**3 * stiffening * (a + b) / (6.0 * a**2 * b**2)
 
 
 def bar_rate(
