@@ -17,14 +17,16 @@ from even_stance.judgement.catalog.springs import starting_springs
 from even_stance.judgement.springs import spring_findings
 from even_stance.judgement.verdicts import Verdict, judge
 from even_stance.replies.checking import check
-from even_stance.study.answers import study_postures
+from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.cutlist import tube_kg_per_m
 from even_stance.study.figures import study_axle
 from even_stance.study.ride import machine_readable_ride
 from even_stance.study.springs import bind_mm
 from even_stance.study.springstops import stops_of
 from even_stance.study.springunits import units_of
+from even_stance.study.steeranswers import machine_readable_steer
 from even_stance.study.steerfigures import lock_of, mechanism_of
+from even_stance.study.steering import axle_line
 from even_stance.study.steerloads import rod_loads
 from even_stance.study.strength import study_strength, tube_figures
 from even_stance.vehicle.build import Tube
@@ -265,3 +267,27 @@ def test_one_wheel_alone_is_looked_at_where_the_axle_crosses_up(name: str, wheel
     assert abs(found.figure.value) == pytest.approx(float(np.abs(fine[worst])), rel=0.02)
     assert wheels in found.sentence
     assert (left[opposed][worst] == 0.0, right[opposed][worst] == 0.0) == ("left" not in wheels, "right" not in wheels)
+
+
+def test_the_turning_circle_is_of_the_patch_that_the_knuckle_carries(coupe_job: Job) -> None:
+    """By hand: the left wheel's lowest place turned about its kingpin with SciPy; the outer one is what counts."""
+    axle = coupe_job.vehicle.axle("front")
+    steer = 0.8 * lock_of(axle, mechanism_of(axle)).steer[1]  # type: ignore[arg-type]
+    mechanism = mechanism_of(axle)
+    assert mechanism is not None
+    said_ = machine_readable_steer(coupe_job.vehicle, answers_at(coupe_job.vehicle, axle, 0.0, 0.0), float(steer))[
+        "steer"
+    ]
+    now = mechanism.at(np.array([steer]), np.array(axle.center), np.eye(3))
+    k, radius, half = mechanism.knuckles, axle.tire.loaded_radius_mm, axle.track_mm / 2.0
+    x, z = axle.center[0], axle.center[2]
+    places, across = [], []
+    for i, out in ((0, half), (1, -half)):
+        turned = Rotation.from_rotvec(now.turns[0, i] * k.axis[i])
+        center = k.pivot[i] + turned.apply(np.array([x, axle.center[1] + out, z]) - k.pivot[i])
+        spin = turned.apply(k.spin[i])
+        down = -np.array([0.0, 0.0, 1.0]) + spin[2] * spin
+        places.append(center + radius * down / np.linalg.norm(down))
+        across.append(places[-1][1] - (places[-1][0] - axle_line(coupe_job.vehicle, axle)) * spin[1] / spin[0])
+    middle = np.array([axle_line(coupe_job.vehicle, axle), np.mean(across)])
+    assert said_["turning_radius_mm"] == pytest.approx(max(np.linalg.norm(p[:2] - middle) for p in places), rel=1e-6)

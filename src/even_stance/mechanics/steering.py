@@ -278,11 +278,11 @@ def ackermann_share(headings: Array, spacing: Array | float, ahead: float) -> Ar
 def turn_center(headings: Array, wheels: Array, line: float) -> Array:
     """The radius of a turn to the outer steered wheel, from the turn's center on the other axle's line.
 
-    The center is the mean of where the two wheels' normals meet that line; patches are taken below the wheel centers.
+    The center is the mean of where the two wheels' normals meet that line.
 
     Args:
         headings: left and right, + left, rad, shape (..., 2)
-        wheels: their centers in plan, mm, shape (2, 2)
+        wheels: their contact patches in plan, as their knuckles carry them, mm, shape (..., 2, 2)
         line: how far ahead the other axle's line is, mm, shape ()
 
     Returns:
@@ -291,8 +291,8 @@ def turn_center(headings: Array, wheels: Array, line: float) -> Array:
     Source: Gillespie, Fundamentals of Vehicle Dynamics, ch. 6 (low-speed turning; from memory).
     """
     with np.errstate(divide="ignore", invalid="ignore"):
-        across = (wheels[:, 1] + (wheels[:, 0] - line) / np.tan(headings)).mean(axis=-1)
-    far = np.hypot(wheels[:, 0] - line, wheels[:, 1] - across[..., None]).max(axis=-1)
+        across = (wheels[..., 1] + (wheels[..., 0] - line) / np.tan(headings)).mean(axis=-1)
+    far = np.hypot(wheels[..., 0] - line, wheels[..., 1] - across[..., None]).max(axis=-1)
     radius: Array = np.where((np.abs(headings) > 1e-6).all(axis=-1), far, np.nan)
     return radius
 

@@ -42,7 +42,7 @@ def machine_readable_beams(
     turned = float(near[0].headings.mean() - near[1].headings.mean())
     line, ground = axle_line(vehicle, axle), ground_points(beams.knuckles)
     spacing, ahead = float(ground[LEFT, 1] - ground[RIGHT, 1]), axle.center[0] - line
-    radius = float(turn_center(headings, state.centers[0, :, :2], line))
+    radius = float(turn_center(headings, state.patches[0, :, :2], line))
     ackermann = 100.0 * float(ackermann_share(headings, spacing, ahead))
     lengths = {link.name: link.length_mm for link in beams.links}
     return {

@@ -6,7 +6,8 @@ import numpy as np
 
 from even_stance.mechanics.steering import LEFT, RIGHT, ackermann_share, ground_points, turn_center
 from even_stance.study.answers import Answers
-from even_stance.study.model import axle_title, wheel_centers
+from even_stance.study.model import axle_title
+from even_stance.study.steerfigures import carried_patches
 from even_stance.study.steering import SMALL, axle_line, steered_axle
 from even_stance.vehicle.car import Axle, Vehicle
 
@@ -49,12 +50,10 @@ def machine_readable_steer(vehicle: Vehicle, answers: Answers, steer: float, i: 
     left, right = here.headings[0]
     mean = here.headings.mean(axis=1)
     ratio = 360.0 * 2.0 * SMALL / (mean[1] - mean[2]) if mechanism.box is not None else np.nan
-    wheels = answers.pose.part(slice(i, i + 1)).center + np.einsum(
-        "ij,kj->ki", rotation[0], wheel_centers(axle) - np.array(axle.center)
-    )
+    touch = carried_patches(axle, mechanism.knuckles, here.turns[0], rotation[0]) + moved[0] - np.array(axle.center)
     line, ground = axle_line(vehicle, axle), ground_points(mechanism.knuckles)
     spacing, ahead = float(ground[LEFT, 1] - ground[RIGHT, 1]), axle.center[0] - line
-    radius = float(turn_center(np.radians(here.headings[0]), wheels[:, :2], line))
+    radius = float(turn_center(np.radians(here.headings[0]), touch[:, :2], line))
     lengths = {link.name: link.length_mm for link in mechanism.links}
     said: dict[str, Any] = {
         "input": steer,

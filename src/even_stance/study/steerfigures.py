@@ -17,12 +17,14 @@ from even_stance.mechanics.steering import (
     Box,
     Knuckles,
     ackermann_share,
+    around,
     beside_axis,
     ground_points,
     kingpin_angles,
     spin_bend,
     turn_center,
 )
+from even_stance.mechanics.swingbeams import patch
 from even_stance.mechanics.vectors import Array
 from even_stance.study.beams import beams_of
 from even_stance.study.model import Layout, wheel_centers
@@ -140,6 +142,24 @@ def lock_of(axle: Axle, mechanism: Turner) -> Lock:
     return Lock(steer, goal, most - stop, ends.headings, ends.turns)
 
 
+def carried_patches(axle: Axle, knuckles: Knuckles, turns: Array, rotation: Array | None = None) -> Array:
+    """Where both tires touch the ground once their knuckles have turned, as seen from the axle, mm, shape (..., 2, 3).
+
+    Args:
+        axle: the axle; knuckles: of it; turns: of both about their kingpins, rad, shape (..., 2).
+        rotation: how the axle has rolled and pitched, if it has, 1, shape (3, 3).
+    """
+    k, centers, radius = knuckles, wheel_centers(axle), axle.tire.loaded_radius_mm
+    rolled = np.eye(3) if rotation is None else rotation
+    found = []
+    for i in (LEFT, RIGHT):
+        turn = turns[..., i]
+        place = (k.turned(i, turn, centers[i]) - np.array(axle.center)) @ rolled.T
+        spin = around(np.zeros(3), k.axis[..., i, :], turn, k.spin[..., i, :]) @ rolled.T
+        found.append(patch(place, spin, radius) + np.array(axle.center))
+    return np.stack(found, axis=-2)
+
+
 def ends_words(mechanism: Turner, lock: Lock) -> str:
     """What ends the turn before the stops, and which way; empty where the stops end it both ways."""
     over, steer = np.asarray(lock.over_deg), np.abs(lock.steer)
@@ -165,7 +185,7 @@ def lock_values(vehicle: Vehicle, axle: Axle, mechanism: Turner, lock: Lock | No
     ahead = axle.center[0] - line
     radians = np.radians(lock.headings)
     ackermann = ackermann_share(radians, np.asarray(_one(spacing))[..., None], ahead).mean(axis=-1)
-    radius = turn_center(radians, wheel_centers(axle)[:, :2], line).max(axis=-1)
+    radius = turn_center(radians, carried_patches(axle, k, lock.turns)[..., :2], line).max(axis=-1)
     caster, inclination = (np.degrees(a).mean(axis=-1) for a in kingpin_angles(k.axis))
     scrub = (0.5 * axle.track_mm - ground[..., 1] * np.array([1.0, -1.0])).mean(axis=-1)
     values = {
