@@ -53,7 +53,8 @@ def test_left_is_left_and_straight_is_straight(kind: SteeringKind, rock_job: Job
         long, half = job.vehicle.wheelbase_mm, job.vehicle.axle("front").track_mm / 2
         across = [y + long / np.tan(np.radians(said[which])) for y, which in ((half, "left_deg"), (-half, "right_deg"))]
         outer = max(np.hypot(long, y - np.mean(across)) for y in (half, -half))
-        assert said["turning_radius_mm"] == pytest.approx(outer, rel=1e-9)
+        # The patch goes around the kingpin a little: exactly that is looked at in tests/test_said.py.
+        assert said["turning_radius_mm"] == pytest.approx(outer, rel=0.01)
     if kind == "ram":
         assert left["overall_ratio"] is None
     else:

@@ -273,12 +273,6 @@ class Bench(QObject):
     def _fault(why: str) -> list[Finding]:
         return [Finding("fault", "stop", "stance", "not worked out", why)]
 
-    def read_anew(self) -> None:
-        """Figures are read otherwise from now on: whatever was put into words is put into words again."""
-        self.studies.forget()
-        self._found = None
-        self.job_changed.emit()
-
     def gaps_found(self) -> None:
         """What comes near to what is known anew: findings, vials and changes are."""
         self._found = None
@@ -290,7 +284,7 @@ class Bench(QObject):
         self._found = None
 
     def measured_again(self) -> None:
-        """What the built car comes to is known anew: findings are."""
+        """What is found is to be found, or to be put into words, anew."""
         self._found = None
 
     # --- what is looked at

@@ -114,7 +114,9 @@ class Header(QWidget):
         if metric or not HABITS.decimal_inches:
             self._bench.do(set_job("Units", units="us" if metric else "metric"))
         else:
-            self._bench.read_anew()
+            self._bench.studies.forget()
+            self._bench.measured_again()
+            self._bench.job_changed.emit()
 
     def refresh(self) -> None:
         """Show job, axles and save state."""

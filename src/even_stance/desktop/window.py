@@ -137,15 +137,13 @@ class MainWindow(QMainWindow):
         self.files.opened.connect(self._opened)
         self.look.changed.connect(self._size_columns)
         self.header.reads.connect(lambda: self.settings.remember_decimal_inches(HABITS.decimal_inches))
-        self.bench.gaps.changed.connect(self._worked_out)
-        self.bench.build.changed.connect(self._worked_out)
-        self.bench.log.changed.connect(self._worked_out)
+        for watch in (self.bench.gaps, self.bench.build, self.bench.log):
+            watch.changed.connect(self._worked_out)
 
     def _worked_out(self) -> None:
-        self.vials.refresh()
-        if not self.bench.judging.due:  # else they are shown once the whole car is judged, one axle an event
-            self.order.refresh()
-            self.changes.refresh()
+        # What is of the whole car is shown once all of it is judged, one axle an event.
+        for view in (self.vials,) if self.bench.judging.due else (self.vials, self.order, self.changes):
+            view.refresh()
 
     # --- going about
 
