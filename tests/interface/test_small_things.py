@@ -113,7 +113,7 @@ def test_readings_stay_where_they_were_when_units_change(window: MainWindow) -> 
     window.header.units.click()
     window.header.units.click()
     assert page.fields["wheelbase.left"].text() == "3003.5"  # type: ignore[attr-defined]
-    assert page.pitch.text() == "2.12 mm"  # type: ignore[attr-defined]
+    assert page.pitch.text() == "2.117 mm"  # type: ignore[attr-defined]
     type_into(page.fields["wheelbase.left"], "3003.6")  # type: ignore[attr-defined]
     readings = window.bench.job.measuring.readings
     assert [round(r.value, 2) for r in readings] == [3003.55, 3003.6]
