@@ -49,7 +49,7 @@ def link_verdicts(job: Job, uses: Sequence[LinkUse]) -> list[Verdict]:
         band = wanted(job, KEY, piece.axle)
         title = name[0].upper() + name[1:]
         if worst is None:
-            why = "; ".join(use.missing) or "what it carries is not known"
+            why = "; ".join(use.missing).removesuffix(".") or "what it carries is not known"
             found[piece.axle, name] = Verdict(
                 Figure(KEY, float("nan"), 0.0), band, "not_judged", f"Not judged: {why}.", "", title
             )
