@@ -145,7 +145,7 @@ class Pane(Painted):
         self._center_words(painter)
         held = next((s for s in self.shapes if isinstance(s, Joint) and s.spot == self._bench.spot), None)
         if held is not None:
-            scene.joint(held.center, held.style, held=True)
+            scene.joint(held.center, held.style, held=True, guess=held.guess)
             if self.in_front:
                 self._callout(painter, scene.at(held.center), held.spot)
         if self.hasFocus():

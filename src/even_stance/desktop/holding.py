@@ -7,7 +7,7 @@ from even_stance.judgement.search.keeping import kept_move, kept_words
 from even_stance.study.drawing import PLANES, View, Xyz, unproject
 from even_stance.study.floor import axle_to_ride
 from even_stance.units import format_length
-from even_stance.vehicle.edits import choose_hole, move_to
+from even_stance.vehicle.edits import choose_hole, move_to, place_point, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import Spot, body_of, hole_name, holes_of, point_of, power_spots, spots_on
 
@@ -75,7 +75,8 @@ def step_hole(bench: Bench, spot: Spot, step: int) -> None:
 def mirror(bench: Bench, spot: Spot, twin: Spot) -> None:
     """Put the twin of a point where the point is, on the other side of the car."""
     at = point_of(bench.job, spot)
-    bench.do(move_to(bench.job, twin, at.x, -at.y, at.z, False))
+    known = "guessed" if at.known == "guessed" else "derived"
+    bench.do(place_point(twin, with_changes(at, y=-at.y, known=known)))
 
 
 def held_spots(bench: Bench) -> list[Spot]:

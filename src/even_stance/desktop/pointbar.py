@@ -11,11 +11,19 @@ from even_stance.desktop.look import Look
 from even_stance.desktop.widgets.fields import Labeled, LengthField
 from even_stance.desktop.widgets.labels import PlainLabel, plain_tip
 from even_stance.desktop.widgets.signalblock import blocked
+from even_stance.judgement.known import KNOWN_WORDS, guessed_spots, how_known
 from even_stance.judgement.search.keeping import can_keep
 from even_stance.units import format_length
-from even_stance.vehicle.edits import ARMS, move_to, set_holes, set_joint, set_mount, set_sure
+from even_stance.vehicle.edits import ARMS, move_to, set_holes, set_joint, set_known, set_mount, set_sure
 from even_stance.vehicle.members import JOINT_TYPES, BoltDirection, JointKind
-from even_stance.vehicle.spots import hole_name, holes_of, point_of
+from even_stance.vehicle.records import HowKnown
+from even_stance.vehicle.spots import Spot, hole_name, holes_of, point_of
+
+KNOWN_MENU: dict[HowKnown, str] = {
+    "taped": "Taped as found", "built": "Taped as built", "derived": "Worked out from what was taped",
+    "typed": "Typed: it is to be built there", "guessed": "A guess: ± 1 in or more",
+}  # fmt: skip
+HOW_KNOWN = tuple(KNOWN_MENU)
 
 
 class PointBar(QWidget):
@@ -126,6 +134,7 @@ class PointBar(QWidget):
         other = menu.addAction("Other holes, typed…")
         assert other is not None
         other.triggered.connect(lambda _=False: self.ask_holes())
+        self.of_holes = menu.actions()
         self.of_mounts = [menu.addSeparator()]
         bolts: tuple[tuple[str, BoltDirection], ...] = (
             ("Bolt square to the link", "square"), ("Bolt across the car", "across"),
@@ -142,7 +151,42 @@ class PointBar(QWidget):
             assert action is not None
             action.triggered.connect(lambda _=False, k=kind: self._set_joint(k))
             self.of_mounts.append(action)
+        menu.addSeparator()
+        known = menu.addMenu("How the place is known")
+        assert known is not None
+        for how in HOW_KNOWN:
+            action = known.addAction(KNOWN_MENU[how])
+            assert action is not None
+            action.setCheckable(True)
+            action.triggered.connect(lambda _=False, h=how: self._set_known(h))
+        known.addSeparator()
+        self.all_typed = known.addAction("All guesses of this axle: to be built where they are drawn")
+        assert self.all_typed is not None
+        self.all_typed.triggered.connect(self._type_all)
+        known.aboutToShow.connect(lambda: self._show_known(known))
         return menu
+
+    def _show_known(self, menu: QMenu) -> None:
+        """Tick how the place of the point held is known; the guesses of the axle can be said to be none at once."""
+        bench = self._bench
+        if bench.spot is None:
+            return
+        how = how_known(bench.job, bench.spot)
+        for action, known in zip(menu.actions(), HOW_KNOWN, strict=False):
+            action.setChecked(known == how)
+        if self.all_typed is not None:
+            self.all_typed.setEnabled(bool(self._guesses()))
+
+    def _guesses(self) -> list[Spot]:
+        return [spot for spot in guessed_spots(self._bench.job) if spot.axle == self._bench.axle_key]
+
+    def _type_all(self) -> None:
+        if guesses := self._guesses():
+            self._bench.do(set_known(guesses, "typed"))
+
+    def _set_known(self, how: HowKnown) -> None:
+        if self._bench.spot is not None:
+            self._bench.do(set_known([self._bench.spot], how, self._bench.look_at.both_sides))
 
     def _step(self, step: int) -> None:
         if self._bench.spot is not None:
@@ -201,10 +245,12 @@ class PointBar(QWidget):
         for widget in (self.ahead, self.out, self.up, self.sure):
             widget.setEnabled(spot is not None)
         mount = spot is not None and bool(spot.member) and bool(spot.axle)
-        self.more.setEnabled(mount or (spot is not None and bool(spot.axle) and spot.end in ARMS))
-        for action in self.of_mounts:
-            if action is not None:
-                action.setVisible(mount)
+        self.more.setEnabled(spot is not None and not spot.is_thing)
+        drilled = mount or (spot is not None and bool(spot.axle) and spot.end in ARMS)
+        for actions, shown in ((self.of_mounts, mount), (self.of_holes, drilled)):
+            for action in actions:
+                if action is not None:
+                    action.setVisible(shown)
         kept = bench.look_at.keep
         if kept and kept not in can_keep(bench.job, bench.axle_key):  # another axle or layout has no such number
             kept = bench.look_at.keep = ""
@@ -227,7 +273,9 @@ class PointBar(QWidget):
             return
         at = point_of(bench.job, spot)
         holes, hole = holes_of(bench.job, spot)
-        self.which.setToolTip(plain_tip(f"{spot.words}, known to +/- {format_length(at.sure, bench.job.units)}"))
+        how = KNOWN_WORDS[how_known(bench.job, spot)]
+        self.which.setToolTip(plain_tip(f"{spot.words}, {how}: +/- {format_length(at.sure, bench.job.units)}"))
+        self.labels[-1].set_title(f"± {how}")
         self.ahead.show_mm(at.x + bench.axle.behind_front_mm)
         self.out.show_mm(at.y)
         self.up.show_mm(at.z)

@@ -7,7 +7,7 @@ from even_stance.errors import InputError
 from even_stance.exchange.paper import grid, made_pdf, words
 from even_stance.judgement.build import judged_links, spare_words
 from even_stance.judgement.findings import CAUTIONS
-from even_stance.shop.counting import count_parts
+from even_stance.shop.counting import bars_long, count_parts, price_words
 from even_stance.shop.orderofwork import HEAT, work_steps
 from even_stance.study.cutlist import CutPiece, cut_list
 from even_stance.units import format_length, format_mass, length_unit, mass_unit
@@ -56,7 +56,8 @@ def cut_grid(cuts: Sequence[CutPiece], said: Callable[[float], str]) -> Any:
     rows = [("Link", "Tube", "Cut", "Pin to pin", "Hands", "Out, in")]
     for cut in cuts:
         hands = " + ".join(e.parts.hand[0].upper() if e.engaged_mm else "weld" for e in cut.ends)
-        pins = f"{said(cut.piece.pin_mm)} ± {said(cut.sure_mm)}"
+        guess = ", a guess" if cut.piece.guesses else ""
+        pins = f"{said(cut.piece.pin_mm)} ± {said(cut.sure_mm)}{guess}"
         spare = f"{said(max(cut.out_mm, 0.0))}, {said(max(cut.in_mm, 0.0))}"
         rows.append((cut.piece.words, cut.tube.name, said(max(cut.cut_mm, 0.0)), pins, hands, spare))
     return grid(rows, (42, 36, 24, 38, 16, 26))
@@ -74,8 +75,8 @@ def shopping_pdf(job: Job) -> bytes:
     rows = [("There", "What", "Count", "Each", "Cost")]
     for line in counted.lines:
         there = "[x]" if line.what in job.vehicle.build.ticked else "[  ]"
-        count = f"{line.count} bars, {line.meters:.2f} m" if line.sort == "tube" else str(line.count)
-        each = "" if line.each is None else f"{line.each:.2f}{' /m' if line.sort == 'tube' else ''}"
+        count = f"{line.count} bars, {bars_long(line.meters, units)}" if line.sort == "tube" else str(line.count)
+        each = "" if line.each is None else price_words(line, units)
         rows.append((there, line.what, count, each, "" if line.cost is None else f"{line.cost:.2f}"))
     weight = f"{format_mass(counted.tube_kg, units)} {mass_unit(units)}"
     cost = f"{counted.cost:.2f} for what has a price" if counted.cost else "no prices typed"

@@ -57,6 +57,7 @@ _OWN = {
     ("Vehicle", "cg_height_mm"): "center of gravity above the ground", ("Vehicle", "cg_source"): "how it is known",
     ("Vehicle", "cg_sure_mm"): "its +/-", ("Vehicle", "frame"): "the frame rails", ("WantedGap", "a"): "one part",
     ("WantedGap", "b"): "the other", ("WantedGap", "gap_mm"): "the gap wanted between them",
+    ("WantedGap", "together"): "whether they belong together",
     ("Watts", "pivot"): "pivot of its crank", ("Watts", "crank_left"): "left joint on the crank",
     ("Watts", "crank_right"): "right joint on the crank", ("Watts", "outer_left"): "far end of its left link",
     ("Watts", "outer_right"): "far end of its right link",

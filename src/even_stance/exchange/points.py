@@ -199,7 +199,7 @@ def _known(title: str, values: list[float], where: str, sure: float) -> Known:
         raise JobFileError(f"{where}: {title} is farther away than any car is long.")
     if not 0.0 <= sure <= 20_000:
         raise JobFileError(f"{where}: the +/- of {title} must be 0 or more.")
-    return Known(title, Point(x=values[0], y=values[1], z=values[2], sure=sure))
+    return Known(title, Point(x=values[0], y=values[1], z=values[2], sure=sure, known="taped"))
 
 
 def _from_dxf(path: Path, unit: str) -> list[Known]:

@@ -36,6 +36,7 @@ from even_stance.units import (
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import JOINT_TYPES
+from even_stance.vehicle.records import is_guess
 
 
 def report_pdf(job: Job) -> bytes:
@@ -173,7 +174,8 @@ def _points(job: Job, axle: Axle) -> Any:
             hole = "" if mount.hole is None else f"{mount.hole + 1} of {len(mount.holes)}"
             rows.append((
                 f"{member.name}, {member.WORDS[end]}", format_length(at.x + axle.behind_front_mm, units),
-                format_length(at.y, units), format_length(at.z, units), format_length(at.sure, units), hole,
+                format_length(at.y, units), format_length(at.z, units),
+                f"{format_length(at.sure, units)}{' guess' if is_guess(at) else ''}", hole,
                 JOINT_TYPES[mount.joint].words,
             ))  # fmt: skip
     return grid(rows, (46, 27, 22, 20, 16, 16, 31))

@@ -126,6 +126,9 @@ def spare_words(job: Job, cut: CutPiece) -> str:
     def said(mm: float) -> str:
         return f"{format_length(max(mm, 0.0), units).removeprefix('~')} {length_unit(units)}"
 
+    if cut.piece.guesses:
+        ends = " and ".join(cut.piece.guesses)
+        return f"A guess: nobody taped its {ends}, so its length is good to {said(cut.sure_mm)}. Tape before it is cut."
     if cut.ends[0].engaged_mm == cut.ends[1].engaged_mm == 0.0:
         return f"Welded at both ends: nothing takes up the tape’s {said(cut.sure_mm)}; cut long and fit."
     reach = (
@@ -151,8 +154,16 @@ def build_findings(job: Job) -> list[Finding]:
                              f"No parts are chosen for {some}."))  # fmt: skip
     wrong = [w for c in cuts for w in c.wrong] + uneven_pairs(cuts, job.units)
     found += [Finding("parts-wrong", "look", "build", "parts do not fit", w) for w in wrong]
+    guessed = [c.piece.words for c in cuts if c.piece.guesses]
+    if guessed:
+        some = ", ".join(guessed[:3]) + (" ..." if len(guessed) > 3 else "")
+        sentence = (
+            f"Nobody taped where both ends are of {some}: tape them in Stance, or say that they are to be built where "
+            "they are drawn, before a tube is cut."
+        )
+        found.append(Finding("guessed", "missing", "build", f"{len(guessed)} between guesses", sentence))
     for cut in cuts:
-        if not cut.covered and cut.cut_mm > 0.0 and any(e.engaged_mm for e in cut.ends):
+        if not cut.covered and not cut.piece.guesses and cut.cut_mm > 0.0 and any(e.engaged_mm for e in cut.ends):
             found.append(
                 Finding("recut", "look", "build", "re-cut likely", f"{cut.piece.words}: {spare_words(job, cut)}")
             )

@@ -164,7 +164,21 @@ def gap_findings(job: Job, study: GapStudy) -> list[Finding]:
             found.append(finding)
             if kind in STATIONS:
                 found.append(replace(finding, station=STATIONS[kind]))
-    return found
+    return found + _touching_findings(job, study)
+
+
+def _touching_findings(job: Job, study: GapStudy) -> list[Finding]:
+    """Pairs that touch as measured: whether they are meant to, or were taped a little large, nobody said."""
+    if not study.touching:
+        return []
+    gap, count = study.touching[0], len(study.touching)
+    more = f" So do {count - 1} more pairs." if count > 2 else " So does one more pair." if count == 2 else ""
+    sentence = (
+        f"{gap.a.name} and {gap.b.name} are inside each other by {gap_words(-gap.gap_mm, job.units)} at ride height, "
+        f"no more than their places are unsure of ({gap_words(gap.sure_mm, job.units)}): tape them surer, or say on "
+        f"Clearance, Gaps, that they belong together.{more}"
+    )
+    return [Finding("touching", "not_judged", "clearance", f"{count} touching", sentence)]
 
 
 def close_ones(job: Job, study: GapStudy) -> list[Gap]:

@@ -14,7 +14,7 @@ from even_stance.units import format_length, length_unit
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.driveline import Powertrain
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.records import Point
+from even_stance.vehicle.records import Point, guess_at
 
 
 def driveline_findings(job: Job) -> list[Finding]:
@@ -106,7 +106,7 @@ def guessed_powertrain(job: Job) -> Powertrain:
     high = z + (mount_x - x) * np.tan(np.radians(output.nose_up_deg if output is not None else 3.0))
 
     def guess(px: float, py: float, pz: float) -> Point:
-        return Point(x=px, y=py, z=float(pz), sure=25.0)
+        return guess_at(px, py, float(pz))
 
     return Powertrain(
         mount_left=guess(mount_x, 0.62 * out, high), mount_right=guess(mount_x, -0.62 * out, high),

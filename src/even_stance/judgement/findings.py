@@ -6,12 +6,14 @@ from typing import Literal
 import numpy as np
 
 from even_stance.judgement.bands import wanted
+from even_stance.judgement.known import guessed_spots
 from even_stance.judgement.verdicts import TITLES, Verdict, band_words, bind_words, format_judged, miss
 from even_stance.study.bind import Bind
 from even_stance.study.figures import AxleStudy, main_anti_key
 from even_stance.study.model import axle_title
 from even_stance.units import format_length, length_unit
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import all_spots
 
 Severity = Literal["missing", "look", "stop", "not_judged", "not_looked"]
 
@@ -67,6 +69,16 @@ def stance_findings(job: Job) -> list[Finding]:
                 "The CG height is a guess; anti-squat is no surer than it. Measure it when you can.",
             )
         )  # fmt: skip
+    every, guesses = sum(1 for _ in all_spots(job)), guessed_spots(job)
+    if guesses:
+        some = ", ".join(f"{s.axle} {s.words[0].lower()}{s.words[1:]}".strip() for s in guesses[:2])
+        more = f" and {len(guesses) - 2} more" if len(guesses) > 2 else ""
+        sentence = (
+            f"Nobody measured {len(guesses)} of {every} places ({some}{more}): what rests on them is good to an inch "
+            "or two. Tape them, or say that they are to be built where they are drawn."
+        )
+        short = f"{len(guesses)} place{'s' if len(guesses) > 1 else ''} guessed"
+        found.append(Finding("guesses", "missing", "stance", short, sentence))
     return found
 
 

@@ -7,10 +7,15 @@ from typing import Literal, get_args
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import Measuring, Reading
-from even_stance.vehicle.spots import STEER_POINTS, Spot, spots_on
+from even_stance.vehicle.records import HowKnown
+from even_stance.vehicle.spots import STEER_POINTS, Spot, all_spots, point_of, spots_on
 
-How = Literal["taped", "built", "derived", "guessed", "missing"]
-HOW: tuple[How, ...] = get_args(How)
+How = HowKnown | Literal["missing"]
+HOW: tuple[How, ...] = (*get_args(HowKnown), "missing")
+KNOWN_WORDS: dict[How, str] = {
+    "taped": "taped", "built": "as built", "derived": "worked out", "typed": "typed", "guessed": "guess",
+    "missing": "missing",
+}  # fmt: skip
 _OWN = {"driveline": ("output", "pinion", "carrier"), "steering": tuple(STEER_POINTS)}
 
 
@@ -29,7 +34,10 @@ def _latest(measuring: Measuring) -> dict[str, Reading]:
 
 
 def how_known(job: Job, spot: Spot) -> How:
-    """How a point is known: by its last reading; what has none is a guess, whoever made it."""
+    """How a point is known: as is said of it, else by its last reading; what has neither is a guess."""
+    said = point_of(job, spot).known
+    if said is not None:
+        return said
     readings = _latest(job.measuring)
     names = (f"{spot.axle}/{spot.member}/{spot.end}", f"{spot.axle}.{spot.end}", f"powertrain.{spot.end}")
     reading = next((readings[n] for n in (names if not spot.member else names[:1]) if n in readings), None)
@@ -61,3 +69,13 @@ def rests_on(job: Job, axle: Axle, station: str) -> dict[How, int]:
     if station == "springs":
         counts["missing"] += not axle.springs and not any(m.kind == "leaf" for m in axle.members)
     return counts
+
+
+def guessed_spots(job: Job) -> list[Spot]:
+    """The points of the car that nobody measured, nor put where they are on purpose."""
+    return [spot for spot in all_spots(job) if how_known(job, spot) == "guessed"]
+
+
+def point_name(spot: Spot) -> str:
+    """A point as replies call it: its axle, member and end (“rear/Upper left/chassis”), those that it has."""
+    return "/".join(part for part in (spot.axle, spot.member, spot.end) if part)

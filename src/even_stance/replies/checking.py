@@ -6,12 +6,13 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from even_stance.judgement.bands import band_key
 from even_stance.judgement.findings import CAUTIONS, Finding
-from even_stance.judgement.known import How, rests_on
+from even_stance.judgement.known import How, how_known, point_name, rests_on
 from even_stance.judgement.verdicts import State, Verdict, bind_words, unit_of
 from even_stance.replies.reply import Number, Reply, Version, Words, number
 from even_stance.shop.survey import STATIONS, Survey, survey
 from even_stance.study.bind import Bind
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.spots import all_spots
 
 BIND = "cross_up_free_pct"
 
@@ -85,6 +86,7 @@ class CheckReply(Reply):
     stations: list[StationState]
     findings: list[Found]
     cautions: list[str]
+    known: dict[str, How] = Field(description="how each point is known, by axle/part/end")
 
     @property
     def lines(self) -> list[Line]:
@@ -112,6 +114,7 @@ def check(job: Job, fine: bool = True) -> CheckReply:
         job=job.name, purpose=job.purpose, judged=_judged(job, found),
         stations=[StationState(key=key, state=found.station_state(key)) for key in STATIONS],
         findings=[_found(f) for f in found.findings], cautions=list(CAUTIONS),
+        known={point_name(spot): how_known(job, spot) for spot in all_spots(job)},
     )  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from even_stance.errors import InputError
 from even_stance.shop.cutting import Plan, plan_cuts
 from even_stance.study.cutlist import CutPiece, cut_list, tube_kg_per_m
-from even_stance.units import System, format_length, length_unit
+from even_stance.units import M_PER_FOOT, System, format_length, length_unit
 from even_stance.vehicle.build import LinkEnd, Tube
 from even_stance.vehicle.car import Vehicle
 
@@ -106,3 +106,16 @@ def _plans(vehicle: Vehicle, cuts: Sequence[CutPiece]) -> tuple[list[tuple[Tube,
         except InputError as error:
             wrong.append(str(error))
     return plans, wrong
+
+
+def bars_long(meters: float, units: System) -> str:
+    """How long bars are together, in feet or meters."""
+    return f"{meters / M_PER_FOOT:.1f} ft" if units == "us" else f"{meters:.2f} m"
+
+
+def price_words(line: Line, units: System) -> str:
+    """The price of one, of tube by the foot or the meter."""
+    each = line.each or 0.0
+    if line.sort != "tube":
+        return f"{each:.2f}"
+    return f"{each * M_PER_FOOT:.2f} /ft" if units == "us" else f"{each:.2f} /m"

@@ -3,13 +3,13 @@
 from typing import Any
 
 from even_stance.judgement.driveline import guessed_powertrain
-from even_stance.shop.readings import Mean, Means
+from even_stance.shop.readings import Mean, Means, put
 from even_stance.shop.steps import Field, Step
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.driveline import Mark, Yoke
 from even_stance.vehicle.edits import made, set_axle, set_marks, set_powertrain, with_changes
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.records import Point
+from even_stance.vehicle.records import GUESS_MM, Point
 from even_stance.vehicle.spots import POWER_WORDS
 
 
@@ -28,15 +28,8 @@ def yoke_step(job: Job, axle: Axle, which: str) -> Step:
             return job
         own = job.vehicle.axle(axle.key)
         now = getattr(own, which)
-        px, py, pz = guess if now is None else now.at.xyz
-        lengths = [m.sure for c, m in found.items() if c != "angle"]
-        point = made(
-            Point,
-            x=found["ahead"].value - own.behind_front_mm if "ahead" in found else px,
-            y=found["left"].value if "left" in found else py,
-            z=found["up"].value if "up" in found else pz,
-            sure=max(lengths) if lengths else (25.0 if now is None else now.at.sure),
-        )
+        guessed = made(Point, **dict(zip("xyz", guess, strict=True)), sure=GUESS_MM, known="guessed")
+        point = put(guessed if now is None else now.at, taped(means, base), -own.behind_front_mm)
         up = found["angle"].value if "angle" in found else (0.0 if now is None else now.nose_up_deg)
         sure = found["angle"].sure if "angle" in found else (2.0 if now is None else now.angle_sure_deg)
         changes: dict[str, Any] = {which: made(Yoke, at=point, nose_up_deg=up, angle_sure_deg=min(sure, 90.0))}
@@ -105,13 +98,3 @@ def mark_step(job: Job, mark: Mark) -> Step:
 def taped(means: Means, base: str) -> dict[str, Mean]:
     """What was taped of a point: ahead, left and up, those that were."""
     return {c: means[f"{base}.{c}"] for c in ("ahead", "left", "up") if f"{base}.{c}" in means}
-
-
-def put(now: Point, found: dict[str, Mean], ahead_mm: float = 0.0) -> Point:
-    """A point with what was taped in place of what was thought, ahead of something that is so far ahead itself."""
-    if not found:
-        return now
-    values = {axis: found[c].value for axis, c in (("x", "ahead"), ("y", "left"), ("z", "up")) if c in found}
-    if "x" in values:
-        values["x"] += ahead_mm
-    return with_changes(now, **values, sure=max(m.sure for m in found.values()))

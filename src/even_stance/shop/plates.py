@@ -17,6 +17,7 @@ from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.build import LinkEnd
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import Mount, Watts
+from even_stance.vehicle.records import Point, is_guess
 from even_stance.vehicle.things import Plate, plane_axes
 
 Hole = tuple[float, float, float, str]  # middle, diameter, what it is called
@@ -194,7 +195,13 @@ def _end_plate(vehicle: Vehicle, piece: Piece, i: int, words: str, units: System
     if piece.member.body(_end_name(piece, i)) == "axle" and view == "side":
         made = _axle_bracket(vehicle.axle(piece.axle), piece, mount, end, units, words)
     along = _flat(view, tuple(toward if i == 0 else -toward))
-    return replace(made or _bracket(piece, mount, end, along, units, words), count=2, thick_mm=end.plate_mm)
+    made = made or _bracket(piece, mount, end, along, units, words)
+    return replace(made, note=made.note + _guess(piece.first, piece.second), count=2, thick_mm=end.plate_mm)
+
+
+def _guess(*places: Point) -> str:
+    """What is said of a plate that was drawn from places nobody taped."""
+    return "; drawn from a guess: tape before it is cut" if any(is_guess(at) for at in places) else ""
 
 
 def _thing_plates(vehicle: Vehicle, units: System) -> list[Template]:
@@ -252,7 +259,8 @@ def _crank(key: str, member: Watts, units: System) -> Template:
                                                                       strict=True))  # fmt: skip
     between = _said(float(np.hypot(*(spots[1] - spots[2]))), units)
     return Template(f"{key.capitalize()} {member.name.lower()}, crank", f"3/8 in or 10 mm plate; outer holes {between} "
-                    "apart, pivot hole to suit its bearing", outline, holes,
+                    "apart, pivot hole to suit its bearing"
+                    + _guess(*(m.at for m in (member.pivot, member.crank_left, member.crank_right))), outline, holes,
                     tuple(m for s in spots for m in _cross(s, 12.0)), view, nil, count=1, thick_mm=9.525)  # fmt: skip
 
 
@@ -321,7 +329,7 @@ def _crossmember(vehicle: Vehicle, units: System) -> list[Template]:
         (tail.x, frame.rail_out_mm, mid), count=2, thick_mm=6.35,
     )  # fmt: skip
     pad = Template(
-        "Crossmember, mount pad", "1/4 in or 6 mm plate; slots to suit the mount",
+        "Crossmember, mount pad", "1/4 in or 6 mm plate; slots to suit the mount" + _guess(tail),
         shapely.box(-60.0, -45.0, 60.0, 45.0),
         ((-38.0, 0.0, 11.0, ""), (38.0, 0.0, 11.0, "")), _cross(np.zeros(2), 20.0), "plan", tail.xyz,
         count=1, thick_mm=6.35,

@@ -11,7 +11,7 @@ from even_stance.mechanics.vectors import Array
 from even_stance.study.state import power_points
 from even_stance.units import System, format_length, length_unit
 from even_stance.vehicle.car import Vehicle
-from even_stance.vehicle.records import Point
+from even_stance.vehicle.records import HowKnown, Point
 from even_stance.vehicle.spots import point_on, spots_on
 
 
@@ -59,13 +59,13 @@ def offset_from(known: Known, ahead: float, left: float, up: float, sure_mm: flo
     """A point so far ahead, left and up of a known one, mm."""
     p = known.point
     sure = float(np.hypot(p.sure, sure_mm))
-    return Found(_point(p.x + ahead, p.y + left, p.z + up, sure), f"Offset from {known.name}.")
+    return Found(_point(p.x + ahead, p.y + left, p.z + up, sure, _derived(known)), f"Offset from {known.name}.")
 
 
 def mirrored(known: Known) -> Found:
     """The same point on the other side of the centerline."""
     p = known.point
-    return Found(_point(p.x, -p.y, p.z, p.sure), f"Mirror image of {known.name}.")
+    return Found(_point(p.x, -p.y, p.z, p.sure, _derived(known)), f"Mirror image of {known.name}.")
 
 
 def along_link(
@@ -92,7 +92,7 @@ def along_link(
     run = length * np.cos(a)
     sure = float(np.sqrt(p.sure**2 + sure_mm**2 + (length * np.radians(sure_deg)) ** 2))
     return Found(
-        _point(p.x + way * run * np.cos(b), p.y + run * np.sin(b), p.z + length * np.sin(a), sure),
+        _point(p.x + way * run * np.cos(b), p.y + run * np.sin(b), p.z + length * np.sin(a), sure, _derived(known)),
         f"{'Ahead of' if forward else 'Behind'} {known.name} along the link.",
     )  # fmt: skip
 
@@ -124,7 +124,9 @@ def taped(
     found = trilaterate(places, np.asarray(distances, dtype=np.float64), sure, start)
     worst = float(found.sure.max())
     x, y, z = found.point
-    point = _point(x, y, z, min(worst, 20_000.0))
+    point = _point(
+        x, y, z, min(worst, 20_000.0), "guessed" if any(k.point.known == "guessed" for k in known) else "taped"
+    )
     words = _agreement(known, found.residual, found.suspect, sure, system)
     return Found(point, words, tuple(float(r) for r in found.residual), found.suspect)
 
@@ -202,7 +204,12 @@ def _agreement(
     return f"{count} tapes agree to {most} {unit}."
 
 
-def _point(x: float, y: float, z: float, sure: float) -> Point:
+def _derived(known: Known) -> HowKnown:
+    """How a point is known that follows from another."""
+    return "guessed" if known.point.known == "guessed" else "derived"
+
+
+def _point(x: float, y: float, z: float, sure: float, known: HowKnown | None) -> Point:
     if max(abs(x), abs(y), abs(z)) > 20_000:
         raise InputError("Point", "comes out farther away than any car is long.", "Check the figures.")
-    return Point(x=float(x), y=float(y), z=float(z), sure=float(sure))
+    return Point(x=float(x), y=float(y), z=float(z), sure=float(sure), known=known)

@@ -7,8 +7,10 @@ import numpy as np
 
 from even_stance.errors import InputError
 from even_stance.mechanics.repeats import mean_and_sure, outlier
+from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import TOOLS, Measuring, Quantity, Reading, Stage, Tool
+from even_stance.vehicle.records import HowKnown, Point
 
 
 @dataclass(frozen=True)
@@ -18,6 +20,7 @@ class Mean:
     Attributes:
         value, sure: mean of those that count, and its +/-; scatter: largest minus smallest.
         count: how many count; odd: the index (among all readings of the job) of one that does not belong, or -1.
+        known: what that makes of it: a guess is one whatever else was read before it.
     """
 
     value: float
@@ -25,9 +28,12 @@ class Mean:
     scatter: float
     count: int
     odd: int = -1
+    known: HowKnown = "taped"
 
 
 Means = dict[str, Mean]
+_KNOWN_BY: dict[Tool, HowKnown] = {"guess": "guessed", "worked_out": "derived"}
+_LEAST_KNOWN: tuple[HowKnown, ...] = ("taped", "derived", "guessed")
 
 
 def means_of(job: Job, stage: Stage = "found") -> Means:
@@ -48,8 +54,29 @@ def _means(measuring: Measuring, stage: Stage) -> Means:
         tool = max(readings[i].sure for i in indices)
         value, sure = mean_and_sure(values, tool)
         odd = outlier(values, 2.0 * tool)
-        means[what] = Mean(value, sure, float(np.ptp(values)), len(values), indices[odd] if odd >= 0 else -1)
+        known = _KNOWN_BY.get(readings[indices[-1]].tool, "taped")
+        means[what] = Mean(value, sure, float(np.ptp(values)), len(values), indices[odd] if odd >= 0 else -1, known)
     return means
+
+
+def put(now: Point, found: dict[str, Mean], ahead_mm: float = 0.0) -> Point:
+    """A point with what was measured in place of what was thought; it stays a guess until all three places were.
+
+    Args:
+        now: where it was thought to be, mm.
+        found: the means of “ahead”, “left” and “up”, those that there are.
+        ahead_mm: how far ahead of the front axle that is which “ahead” is taken from.
+    """
+    if not found:
+        return now
+    values = {axis: found[c].value for axis, c in (("x", "ahead"), ("y", "left"), ("z", "up")) if c in found}
+    if "x" in values:
+        values["x"] += ahead_mm
+    sure = max(m.sure for m in found.values())
+    if now.known == "guessed" and len(found) < 3:
+        return with_changes(now, **values, sure=max(sure, now.sure))
+    known = max((m.known for m in found.values()), key=_LEAST_KNOWN.index)
+    return with_changes(now, **values, sure=sure, known=known)
 
 
 def new_reading(

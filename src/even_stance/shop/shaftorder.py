@@ -8,9 +8,20 @@ from even_stance.mechanics.tube import polar_moment
 from even_stance.study.driveline import front_piece_mm, has_shaft
 from even_stance.study.figures import AxleStudy
 from even_stance.study.model import axle_title
-from even_stance.units import System, format_length, format_wall, length_unit
+from even_stance.units import (
+    System,
+    format_length,
+    format_stress,
+    format_torque,
+    format_wall,
+    length_unit,
+    stress_unit,
+    torque_unit,
+)
 from even_stance.vehicle.driveline import Shaft, ShaftJoint
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.records import is_guess
+from even_stance.vehicle.spots import point_on, spots_on
 
 JOINT_WORDS: dict[ShaftJoint, str] = {"single": "single cross", "double_cardan": "double-cardan", "cv": "CV joint"}
 
@@ -81,10 +92,15 @@ def order_lines(job: Job, study: AxleStudy) -> list[tuple[str, str]]:
     def angle(key: str) -> str:
         return f"{now.value(key, ride):.1f}°"
 
+    ends = [s for s in spots_on(study.axle) if not s.member and s.end in ("output", "carrier", "pinion")]
+    guesses = [spot.words.lower() for spot in ends if is_guess(point_on(study.axle, spot))]
+    unknown = [("A guess, to be taped before it is ordered", ", ".join(guesses))] if guesses else []
+    if study.axle.shaft is None:
+        unknown.append(("As most are, until the real ones are entered", "tube, spline, slip and joints"))
     front = order.front_mm
     pieces = [] if front is None else [("Front piece, joint at the output to joint behind the carrier", mm(front))]
     return [
-        *pieces,
+        *unknown, *pieces,
         (f"{'Joint' if front is None else 'Rear piece, joint'} to joint at ride height", mm(order.ride_mm)),
         ("Shortest, over travel and crossed up", f"{mm(order.shortest_mm)} (slips in by {mm(order.in_mm)})"),
         ("Longest, over travel and crossed up", f"{mm(order.longest_mm)} (slips out by {mm(order.out_mm)})"),
@@ -107,7 +123,12 @@ def _strength(job: Job, study: AxleStudy, shaft: Shaft) -> list[tuple[str, str]]
     loads = job.loads
     torque = loads.engine_torque_nm * loads.first_gear * loads.transfer_low * study.axle.drive_share
     stress = torque * 1000.0 * shaft.tube_mm / 2.0 / float(polar_moment(shaft.tube_mm, shaft.wall_mm))
-    found = [("Full throttle, low gear", f"{torque:,.0f} N m in the shaft, {stress:,.0f} N/mm² shear in the tube")]
+    units = job.units
+    said = (
+        f"{format_torque(torque, units)} {torque_unit(units)} in the shaft, "
+        f"{format_stress(stress, units)} {stress_unit(units)} shear in the tube"
+    )
+    found = [("Full throttle, low gear", said)]
     sweep = study.travel.sweep
     use = sweep.values["joint_limit_use_pct"] if "joint_limit_use_pct" in sweep.values else np.zeros(1)
     over = np.flatnonzero(np.nan_to_num(use) > 100.0)

@@ -1,15 +1,17 @@
 """The measuring sheet: what to measure, in the order of the work, and what each reading does to the job."""
 
 import math
+from typing import Any
 
 from even_stance.shop.drivelinesteps import engine_mount_step, mark_step, yoke_step
-from even_stance.shop.readings import Means, means_of
+from even_stance.shop.readings import Means, means_of, put
 from even_stance.shop.steeringsteps import steering_steps
 from even_stance.shop.steps import Field, Line, Step
 from even_stance.shop.thingsteps import thing_steps
-from even_stance.vehicle.car import Axle
+from even_stance.vehicle.car import Axle, Housing
 from even_stance.vehicle.edits import (
     Edit,
+    made,
     place_point,
     set_axle,
     set_measuring,
@@ -29,6 +31,7 @@ GROUPS = (
     "Square",
     "Track",
     "Tires",
+    "Axle",
     "Weight",
     "Frame",
     "Points",
@@ -45,8 +48,10 @@ def sheet(job: Job) -> tuple[Step, ...]:
     if axles_apart(job) is not None:
         steps.append(_apart(job))
     steps.append(_diagonals(job))
-    for make in (_track, _tire, _scales):
+    for make in (_track, _tire, _tube):
         steps += [make(axle) for axle in vehicle.axles]
+    steps += [_housing(axle) for axle in vehicle.axles if axle.driven]
+    steps += [_scales(axle) for axle in vehicle.axles]
     steps.append(_frame(job))
     steps += [_mount(job, Spot(a.key, m.name, end)) for a in vehicle.axles for m in a.parts for end in m.mounts]
     for axle in vehicle.axles:
@@ -208,6 +213,57 @@ def _tire(axle: Axle) -> Step:
     )  # fmt: skip
 
 
+def _tube(axle: Axle) -> Step:
+    """Outside and wall of the axle tube."""
+    key, x, z, r = axle.key, axle.center[0], axle.center[2], 0.5 * axle.tube_mm
+    fields = {
+        f"tube.{key}.outside": ("Outside diameter", "tube_mm"),
+        f"tube.{key}.wall": ("Wall", "tube_wall_mm"),
+    }
+
+    def apply(job: Job, means: Means) -> Job:
+        changes: dict[str, Any] = {name: means[what].value for what, (_, name) in fields.items() if what in means}
+        if not changes:
+            return job
+        known = {"tube_known": "taped"} if "tube_mm" in changes else {}
+        return set_axle(key, "Axle tube", **changes, **known).apply(job)
+
+    return Step(
+        f"tube.{key}", "Axle", f"Axle tube, {key}",
+        "A caliper across the tube between bracket and housing, or a tape around it: the way round is 3.1416 times the "
+        "diameter. The wall at an open end, or with an ultrasonic gauge; brackets are cut to the outside.",
+        tuple(Field(what, title) for what, (title, _) in fields.items()), apply, "side",
+        (((x - r, 0.0, z), (x + r, 0.0, z)),),
+    )  # fmt: skip
+
+
+def _housing(axle: Axle) -> Step:
+    """How large the round part of the housing is, and the nose of its pinion."""
+    key, x, z = axle.key, axle.center[0], axle.center[2]
+    fields = {
+        f"housing.{key}.ball": ("Round part, high", "ball_mm"),
+        f"housing.{key}.wide": ("Round part, across the car", "wide_mm"),
+        f"housing.{key}.nose": ("Nose of the pinion, at its largest", "nose_mm"),
+    }
+
+    def apply(job: Job, means: Means) -> Job:
+        changes = {name: means[what].value for what, (_, name) in fields.items() if what in means}
+        now = job.vehicle.axle(key).housing
+        if not changes or (now is None and len(changes) < len(fields)):
+            return job  # a housing is drawn from all three, or guessed
+        housing = made(Housing, **(now.model_dump() if now is not None else {}) | changes)
+        return set_axle(key, "Housing", housing=housing).apply(job)
+
+    size = 1.75 * axle.tube_mm
+    return Step(
+        f"housing.{key}", "Axle", f"Housing, {key}",
+        "The round part with cover and ribs counted, straightedge to straightedge, and across the largest of the "
+        "pinion's nose. All three, then it is drawn as it is; until then it is a guess by the tube.",
+        tuple(Field(what, title) for what, (title, _) in fields.items()), apply, "rear",
+        (((x, 0.0, z - size), (x, 0.0, z + size)), ((x, -0.8 * size, z), (x, 0.8 * size, z))),
+    )  # fmt: skip
+
+
 def _scales(axle: Axle) -> Step:
     """What stands under each wheel."""
     key, x, half = axle.key, axle.center[0], axle.track_mm / 2
@@ -239,7 +295,10 @@ def _frame(job: Job) -> Step:
 
     def apply(job: Job, means: Means) -> Job:
         changes = {name: means[what].value for what, (_, name) in fields.items() if what in means}
-        return set_vehicle("Frame", frame=with_changes(job.vehicle.frame, **changes)).apply(job) if changes else job
+        if not changes:
+            return job
+        known: dict[str, Any] = {"known": "taped"} if len(changes) == len(fields) else {}
+        return set_vehicle("Frame", frame=with_changes(job.vehicle.frame, **changes, **known)).apply(job)
 
     return Step(
         "frame", "Frame", "Frame rails",
@@ -261,11 +320,8 @@ def _mount(job: Job, spot: Spot) -> Step:
         found = {c: means[f"{base}/{c}"] for c in ("ahead", "left", "up") if f"{base}/{c}" in means}
         if not found:
             return job
-        now = mount_of(job, spot).at
-        x = found["ahead"].value - job.vehicle.axle(spot.axle).behind_front_mm if "ahead" in found else now.x
-        y = found["left"].value if "left" in found else now.y
-        z = found["up"].value if "up" in found else now.z
-        return place_point(spot, x, y, z, max(m.sure for m in found.values())).apply(job)
+        ahead = -job.vehicle.axle(spot.axle).behind_front_mm
+        return place_point(spot, put(mount_of(job, spot).at, found, ahead)).apply(job)
 
     return Step(
         base, "Points", spot.words,

@@ -4,11 +4,11 @@ import math
 from collections.abc import Iterator
 from typing import Any
 
-from even_stance.shop.drivelinesteps import put, taped
-from even_stance.shop.readings import Means
+from even_stance.shop.drivelinesteps import taped
+from even_stance.shop.readings import Means, put
 from even_stance.shop.steps import Field, Step
 from even_stance.vehicle.car import Axle
-from even_stance.vehicle.edits import change_steering, move_to, set_sure, with_changes
+from even_stance.vehicle.edits import change_steering, place_point, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.spots import STEER_POINTS, Spot, own_point, point_of
 from even_stance.vehicle.steering import Knuckle
@@ -63,9 +63,7 @@ def _point_step(axle: Axle, end: str) -> Step:
         if not found or own_point(job.vehicle.axle(axle.key), end) is None:
             return job
         ahead = -job.vehicle.axle(axle.key).behind_front_mm
-        point = put(point_of(job, spot), found, ahead)
-        job = move_to(job, spot, *point.xyz, both_sides=False).apply(job)
-        return set_sure(spot, point.sure, both_sides=False).apply(job)
+        return place_point(spot, put(point_of(job, spot), found, ahead)).apply(job)
 
     return Step(
         base, "Steering", f"{words}, {axle.key}", _HOW[kind],
@@ -96,7 +94,7 @@ def _kingpin_step(axle: Axle, side: str) -> Step:
         if lean is not None:
             changes["y"] = low.y - out * rise * math.tan(math.radians(lean.value))
         sure = max(rise * math.radians(m.sure) for m in (caster, lean) if m is not None)
-        new = with_changes(knuckle, upper=with_changes(high, sure=max(sure, low.sure), **changes))
+        new = with_changes(knuckle, upper=with_changes(high, sure=max(sure, low.sure), known=low.known, **changes))
         fresh: dict[str, Any] = {side: new}
         return change_steering(axle.key, f"{side.capitalize()} kingpin", **fresh).apply(job)
 

@@ -12,7 +12,7 @@ from even_stance.mechanics.vectors import Array
 from even_stance.study.axlestates import AxleStates, grid_states, posture_states
 from even_stance.study.clearances import FAR_MM, Gap, GapStudy, Progress, Stopped, study_axle_gaps
 from even_stance.study.hard import Hard
-from even_stance.study.hardparts import hard_parts, wanted_between
+from even_stance.study.hardparts import hard_parts, put_together, wanted_between
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import with_changes
 
@@ -107,7 +107,7 @@ def _between(vehicle: Vehicle, one: Axle, two: Axle) -> GapStudy:
     pairs, group, named = [], [], []
     for i, (a, _) in enumerate(ours):
         for j, (b, _) in enumerate(theirs, start=len(ours)):
-            if apart[i, j] < FAR_MM and a.body != b.body:
+            if apart[i, j] < FAR_MM and a.body != b.body and not put_together(vehicle, a, b):
                 key = (a.name, b.name)
                 if key not in couples:
                     couples[key] = len(couples)
@@ -123,9 +123,6 @@ def _between(vehicle: Vehicle, one: Axle, two: Axle) -> GapStudy:
     at_ride = np.zeros(grid, dtype=bool)
     at_ride[home] = True
     ride = search.run(at_ride)
-    search.leave({g for g, v in ride.items() if v.whole and v.gap_mm < 0.0})
-    allowed = first.allowed[:, None, None, None] & second.allowed[None, None, :, None]
-    best = search.run(allowed)
 
     def gap(g: int, least: Least) -> Gap:
         t, s, u, v = least.state
@@ -139,8 +136,13 @@ def _between(vehicle: Vehicle, one: Axle, two: Axle) -> GapStudy:
             float(first.travel[t][1]), float(first.steer[s]), least.first, least.second, ride[g].gap_mm, other=other,
         )  # fmt: skip
 
+    touching = {g for g, v in ride.items() if v.whole and v.gap_mm < 0.0 and gap(g, v).sure_mm >= -v.gap_mm}
+    search.leave(touching)
+    allowed = first.allowed[:, None, None, None] & second.allowed[None, None, :, None]
+    best = search.run(allowed)
+
     near = tuple(gap(g, v) for g, v in best.items() if v.whole and v.gap_mm < FAR_MM)
-    touch = tuple(gap(g, ride[g]) for g in ride if ride[g].whole and ride[g].gap_mm < 0.0)
+    touch = tuple(gap(g, ride[g]) for g in touching)
     return GapStudy(near, touch, 0, len(named), int(np.prod(grid)), True)
 
 

@@ -238,6 +238,7 @@ def machine_readable_cuts(vehicle: Vehicle) -> list[dict[str, object]]:
             "part": cut.piece.words, "axle": cut.piece.axle, "stock": cut.tube.name, "cut_mm": round(cut.cut_mm, 3),
             "pin_to_pin_mm": round(cut.piece.pin_mm, 3), "ends": ends, "sure_mm": round(cut.sure_mm, 3),
             "spare_mm": round(cut.spare_mm, 3), "wrong": list(cut.wrong),
+            "guesses": list(cut.piece.guesses),
         })  # fmt: skip
     return rows
 

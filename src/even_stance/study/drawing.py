@@ -80,11 +80,12 @@ class Round:
 
 @dataclass(frozen=True)
 class Joint:
-    """A joint that can be taken hold of, drawn at a size that does not zoom."""
+    """A joint that can be taken hold of, drawn at a size that does not zoom; hollow where its place is a guess."""
 
     center: Place
     spot: Spot
     style: str
+    guess: bool = False
 
 
 @dataclass(frozen=True)

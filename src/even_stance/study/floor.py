@@ -45,6 +45,8 @@ from even_stance.study.state import (
 )
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.driveline import Powertrain
+from even_stance.vehicle.records import is_guess
+from even_stance.vehicle.spots import point_on
 
 
 def still_shapes(vehicle: Vehicle, places: list[AxlePlace], view: View, active: str, names: bool = True) -> list[Shape]:
@@ -195,7 +197,8 @@ def _axle_shapes(place: AxlePlace, view: View, active: bool) -> tuple[Shape, ...
     ghosts = [Round(project(view, p), axle.tire.free_diameter_mm / 2, "ghost") for p in place.ghosts if view == "side"]
     holes = [Hole(project(view, at)) for at in place.holes.values()]
     joints = [
-        Joint(project(view, place.mounts[spot.member, spot.end]), spot, style) for spot, style in near_last_spots(axle)
+        Joint(project(view, place.mounts[spot.member, spot.end]), spot, style, is_guess(point_on(axle, spot)))
+        for spot, style in near_last_spots(axle)
     ]
     return (*shapes, *ghosts, *holes, *joints)
 
@@ -213,7 +216,7 @@ def power_joints(power: Powertrain | None, view: View) -> tuple[Shape, ...]:
     points = power_points(power)
     now = pose_of_powertrain(power).place(np.array([at.xyz for at in points.values()]).reshape(-1, 3))[0]
     return tuple(
-        Joint(project(view, xyz(at)), spot, "mark" if spot.member else "engine")
+        Joint(project(view, xyz(at)), spot, "mark" if spot.member else "engine", is_guess(points[spot]))
         for spot, at in zip(points, now, strict=True)
     )
 

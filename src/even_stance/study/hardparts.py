@@ -25,11 +25,13 @@ from even_stance.study.state import CHASSIS, axle_body, knuckle_body, piece_body
 from even_stance.study.things import cores_of
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import Leaf, RadiusArm, TorqueArm
+from even_stance.vehicle.records import GUESS_MM
 from even_stance.vehicle.spots import own_point
 from even_stance.vehicle.springs import AirSpring, BumpStop, CoilSpring, Damped, Rocker, Strap, SwayBar
 from even_stance.vehicle.things import Thing
 
 WANTED_MM = 12.7  # half an inch is a usual least working clearance (common practice, no source)
+_TAPED_ROUGHLY_MM = 6.35
 _JOINT_MM = 50.0  # across the body of a rod end, as most are
 _PIECES = {
     ("bearing_left", "bearing_right"): "bar", ("bearing_left", "arm_left"): "left arm",
@@ -78,8 +80,9 @@ def _rails(vehicle: Vehicle) -> Iterator[Hard]:
             outline = np.array([(x0, y, high + z0), (x0, y, low + z0), (x1, y, low + z1), (x1, y, high + z1)])
             cores.append(hull(*prism(outline[::-1], np.array([0.0, 2 * RAIL_HALF_MM, 0.0]))))
         name = f"{side} frame rail"
+        sure = GUESS_MM if vehicle.frame.known in (None, "guessed") else _TAPED_ROUGHLY_MM
         yield Hard(
-            name, "", f"frame rail, {side}", CHASSIS, "frame", tuple(cores), holds=True, sure=((np.zeros(3), 6.35),)
+            name, "", f"frame rail, {side}", CHASSIS, "frame", tuple(cores), holds=True, sure=((np.zeros(3), sure),)
         )
 
 
@@ -106,8 +109,10 @@ def _axle(axle: Axle) -> Iterator[Hard]:
         places = [np.array(getattr(k, end).xyz) for k in (axle.steering.left,) for end in ("lower", "upper")]
         inside[1] = max(left[1] - 0.5 * (places[0][1] + places[1][1]) + axle.tube_mm, inside[1])
     center = np.array(axle.center)
+    # A tube that nobody taped is some other size, but its center is where the wheels' are.
+    thick = _TAPED_ROUGHLY_MM if axle.tube_known in (None, "guessed") else 3.175
     yield Hard(part_name(axle, "axle tube"), axle.key, "axle tube", body, "axle",
-               (tube(left - inside, right + inside, axle.tube_mm),), holds=True, sure=((center, 3.175),))  # fmt: skip
+               (tube(left - inside, right + inside, axle.tube_mm),), holds=True, sure=((center, thick),))  # fmt: skip
     if not axle.driven:
         return
     size = 1.75 * axle.tube_mm
@@ -125,7 +130,7 @@ def _axle(axle: Axle) -> Iterator[Hard]:
     round_part = round_bar(middle - across, middle + across, high, 0.3 * wide)
     way = (tip - middle) / max(float(norm(tip - middle)), 1e-9)
     cores = (round_part, tube(middle, tip - min(0.5 * nose, 0.5 * float(norm(tip - middle))) * way, nose))
-    sure = 6.35 if sizes is None else 3.175
+    sure = GUESS_MM if sizes is None else 3.175
     yield Hard(part_name(axle, "housing"), axle.key, "housing", body, "axle", cores, holds=True,
                sure=((center, sure),))  # fmt: skip
 
@@ -238,6 +243,11 @@ def never_meet(a: Hard, b: Hard) -> bool:
         tube_or_beam = a if a.family == "axle" else b
         return not tube_or_beam.thing and ("tube" in tube_or_beam.name or "beam" in tube_or_beam.name)
     return False
+
+
+def put_together(vehicle: Vehicle, a: Hard, b: Hard) -> bool:
+    """Whether it was said of two parts that they belong together."""
+    return any(w.together and {w.a, w.b} == {a.name, b.name} for w in vehicle.clearances.wanted)
 
 
 def wanted_between(vehicle: Vehicle, a: Hard, b: Hard) -> float:

@@ -7,7 +7,7 @@ import numpy as np
 
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.members import AArm, AArmReversed, AnyMember, Mount, RadiusArm, Rod, TorqueArm, Watts
-from even_stance.vehicle.records import Point
+from even_stance.vehicle.records import Point, is_guess
 from even_stance.vehicle.spots import own_point
 
 # Rods of the steering, by kind: their names and the points they run between.
@@ -53,6 +53,12 @@ class Piece:
     def sure_mm(self) -> float:
         """The +/- of that: both ends off along the link."""
         return float(np.hypot(self.first.sure, self.second.sure))
+
+    @property
+    def guesses(self) -> tuple[str, ...]:
+        """Which of its ends are where nobody measured, nor put them on purpose, as they are called."""
+        ends = ((self.first, self.first_words), (self.second, self.second_words))
+        return tuple(words for at, words in ends if is_guess(at))
 
     @property
     def words(self) -> str:

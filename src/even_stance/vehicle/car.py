@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 from even_stance.vehicle.build import BuildSheet
 from even_stance.vehicle.driveline import Powertrain, Shaft, Yoke
 from even_stance.vehicle.members import AnyMember, Member
-from even_stance.vehicle.records import Length, Mass, Name, Point, PositiveLength, Record, Share
+from even_stance.vehicle.records import HowKnown, Length, Mass, Name, Point, PositiveLength, Record, Share
 from even_stance.vehicle.springs import AnySpring, Cargo, SpringUnit
 from even_stance.vehicle.steering import Steering
 from even_stance.vehicle.things import MOST_THINGS, Clearances, Thing
@@ -56,7 +56,7 @@ class Axle(Record):
         key: short name used on the command line ("front", "rear").
         behind_front_mm: how far behind the front axle it sits at ride height; 0 for the front axle.
         track_mm: tire center to tire center.
-        tube_mm, tube_wall_mm: outside diameter and wall of the axle tube.
+        tube_mm, tube_wall_mm: outside diameter and wall of the axle tube; tube_known: how they are known.
         bump_mm, droop_mm: wheel travel up and down from ride height, both positive.
         drive_share, brake_share: share of the whole drive or brake force at this axle.
         load_kg: what this axle shows on the scales; unsprung_kg: how much of it is axle and wheels.
@@ -73,6 +73,7 @@ class Axle(Record):
     tire: Tire
     tube_mm: PositiveLength = 76.2
     tube_wall_mm: PositiveLength = 6.35
+    tube_known: HowKnown | None = None
     bump_mm: Length = 100.0
     droop_mm: Length = 100.0
     driven: bool = False
@@ -158,6 +159,7 @@ class Frame(Record):
     Attributes:
         rail_top_mm, rail_bottom_mm: above ground, between the axles; rail_out_mm: their middle, from the centerline.
         kick_up_mm, front_kick_up_mm: how much higher they run over the rear and over the front axle.
+        known: how heights and place are known; None while nobody said.
     """
 
     rail_top_mm: Length = 620.0
@@ -165,6 +167,7 @@ class Frame(Record):
     rail_out_mm: Length = 430.0
     kick_up_mm: Length = 130.0
     front_kick_up_mm: Length = 0.0
+    known: HowKnown | None = None
 
 
 CgSource = Literal["bellhousing", "camshaft", "measured", "typed"]

@@ -11,7 +11,7 @@ from even_stance.vehicle.measuring import Measuring
 from even_stance.vehicle.records import Name, Record
 
 FORMAT = "even-stance-job"
-VERSION = 2  # what each version brought: exchange/migrations.py
+VERSION = 3  # what each version brought: exchange/migrations.py
 
 Purpose = Literal["street_cruiser", "street_performance", "drag", "trail", "desert"]
 
@@ -49,7 +49,7 @@ class Job(Record):
     """
 
     format: Literal["even-stance-job"] = "even-stance-job"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     name: Name
     units: Literal["us", "metric"] = "us"
     purpose: Purpose = "trail"

@@ -1,6 +1,6 @@
 """The ground all records stand on: frozen, exact about what they take, nothing unknown dropped."""
 
-from typing import Annotated
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -14,6 +14,11 @@ Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 MOST_PITCH = 1.0 / 3.0
 """A thread's pitch as a share of its diameter, at most: beyond that one of the two was misread."""
+HowKnown = Literal["taped", "built", "derived", "typed", "guessed"]
+TAPE_MM = 1.5875
+"""What a tape and a plumb bob are good to, +/- mm: 1/16 in (common practice, no source)."""
+GUESS_MM = 25.0
+"""How far off a place may be that nobody measured, +/- mm (common practice, no source)."""
 
 
 class Record(BaseModel):
@@ -37,14 +42,58 @@ class Point(Record):
 
     Attributes:
         sure: how far off each coordinate may be, +/- mm (a tape and plumb bob: 1/16 in).
+        known: how it is known: measured as found or as built, worked out from what was measured, typed or put there on
+            purpose, or guessed; None while nobody said.
     """
 
     x: Coordinate
     y: Coordinate
     z: Coordinate
-    sure: Length = 1.5875
+    sure: Length = TAPE_MM
+    known: HowKnown | None = None
 
     @property
     def xyz(self) -> tuple[float, float, float]:
         """The three coordinates, mm."""
         return (self.x, self.y, self.z)
+
+
+def is_guess(at: Point) -> bool:
+    """Whether nobody measured a place, nor put it there on purpose, as far as is said of it."""
+    return at.known in (None, "guessed")
+
+
+def guess_at(x: float, y: float, z: float) -> Point:
+    """A place that nobody measured, mm, to start from.
+
+    Raises:
+        ValidationError: it is on no car.
+    """
+    return Point(x=x, y=y, z=z, sure=GUESS_MM, known="guessed")
+
+
+R = TypeVar("R")
+
+
+def with_known(part: R, known: HowKnown, sure_mm: float | None = None) -> R:
+    """A record, or several, with all of its points known in one way.
+
+    Args:
+        part: a record, a tuple of records, or anything else, which stays as it is.
+        known: how; sure_mm: the +/- of each of them, mm; at least a guess's for guesses, else as it was if not given.
+    """
+    if isinstance(part, Point):
+        sure = part.sure if sure_mm is None else sure_mm
+        return part.model_copy(update={"known": known, "sure": max(sure, GUESS_MM) if known == "guessed" else sure})
+    if isinstance(part, Record):
+        changes: dict[str, Any] = {}
+        for name in type(part).model_fields:
+            before = getattr(part, name)
+            after = with_known(before, known, sure_mm)
+            if after is not before:
+                changes[name] = after
+        return part.model_copy(update=changes) if changes else part
+    if isinstance(part, tuple):
+        many = tuple(with_known(item, known, sure_mm) for item in part)
+        return part if all(a is b for a, b in zip(part, many, strict=True)) else many  # type: ignore[return-value]
+    return part

@@ -186,11 +186,16 @@ class Thing(Record):
 
 
 class WantedGap(Record):
-    """The least gap wanted between two parts, by their names, when it is not what they ask for themselves."""
+    """The least gap wanted between two parts, by their names, when it is not what they ask for themselves.
+
+    Attributes:
+        together: whether they are bolted together, or one passes through a hole in the other: never looked at.
+    """
 
     a: Name
     b: Name
     gap_mm: Length
+    together: bool = False
 
 
 class Tried(Record):

@@ -398,6 +398,11 @@ class Labeled(QWidget):
             field.complaint = self.say_problem
         self.refresh_unit()
 
+    def set_title(self, title: str) -> None:
+        """Call the field something else."""
+        self._title = title
+        self.refresh_unit()
+
     def say_problem(self, text: str) -> None:
         """Say what is wrong with the field, or nothing."""
         self.problem.setText(text)

@@ -52,7 +52,7 @@ class ScenePainter:
             elif isinstance(shape, Round):
                 self._round(shape)
             elif isinstance(shape, Joint):
-                self.joint(shape.center, shape.style)
+                self.joint(shape.center, shape.style, guess=shape.guess)
             elif isinstance(shape, Hole):
                 self._hole(shape)
             elif isinstance(shape, Mark):
@@ -135,11 +135,13 @@ class ScenePainter:
         self._painter.drawEllipse(self.at(shape.center), radius, radius)
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
 
-    def joint(self, place: Place, style: str, held: bool = False) -> None:
-        """A joint one can take hold of; a held one wears a ring."""
+    def joint(self, place: Place, style: str, held: bool = False, guess: bool = False) -> None:
+        """A joint one can take hold of; a held one wears a ring, one whose place is a guess is hollow."""
         center, radius = self.at(place), self._look.px(_JOINT_PX)
-        edge = style_of(style).color
-        self._put(center, "sheet", "ink" if edge == "steel" else edge, radius, self._look.px(2.5))
+        color = style_of(style).color
+        color = "ink" if color == "steel" else color
+        fill, edge = ("floor", color) if guess else (color, "sheet")
+        self._put(center, fill, edge, radius, self._look.px(2.5))
         if held:
             self._painter.setPen(QPen(self._look.color("accent"), self._look.px(3)))
             self._painter.drawEllipse(center, radius * 2.1, radius * 2.1)

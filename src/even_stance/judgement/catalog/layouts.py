@@ -24,7 +24,7 @@ from even_stance.vehicle.members import (
     TorqueArm,
     Watts,
 )
-from even_stance.vehicle.records import Point
+from even_stance.vehicle.records import guess_at
 
 BaseKey = Literal[
     "triangulated", "double_triangulated", "lower_triangulated", "parallel", "three_link", "a_arm", "a_arm_reversed",
@@ -140,7 +140,7 @@ def _mount(at: Solid, joint: JointKind = "rod_end_high") -> Mount:
     """A mount on the nearest sixteenth with a kind of joint."""
     x, y, z = at
     return Mount(
-        at=Point(x=snap(x), y=snap(y), z=snap(z)),
+        at=guess_at(snap(x), snap(y), snap(z)),
         joint=joint,
         misalignment_limit_deg=JOINT_TYPES[joint].misalignment_deg,
     )

@@ -14,7 +14,7 @@ from even_stance.vehicle.car import Axle, Frame, Vehicle
 from even_stance.vehicle.edits import made
 from even_stance.vehicle.job import Job, Purpose
 from even_stance.vehicle.members import Mount
-from even_stance.vehicle.records import Point
+from even_stance.vehicle.records import GUESS_MM, Point
 from even_stance.vehicle.springs import (
     AirSpring,
     AnySpring,
@@ -70,7 +70,6 @@ FREQUENCY_HZ: dict[Purpose, float] = {
 }  # fmt: skip
 _SPARE_MM = 25.4  # left at either end of a shock's stroke, to start from
 _LEAST_KG = 300.0  # what an axle carries, to start from, while nothing is weighed
-_SURE = 6.35
 _ARM_OVER_TRAVEL = 1.4
 _FRONT_BAR, _REAR_BAR = 0.5, 0.25  # of what the springs hold (common practice, no source)
 
@@ -118,7 +117,7 @@ class _Place:
 
     def point(self, ahead: float, out: float, up: float) -> Point:
         """A place, mm: ahead of the axle, out from the centerline, above ground."""
-        return made(Point, x=self.x + ahead, y=self.sign * out, z=up, sure=_SURE)
+        return made(Point, x=self.x + ahead, y=self.sign * out, z=up, sure=GUESS_MM, known="guessed")
 
     def mount(self, ahead: float, out: float, up: float) -> Mount:
         """A mount there."""

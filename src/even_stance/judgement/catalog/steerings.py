@@ -8,7 +8,7 @@ from even_stance.judgement.search.arcs import Room, least_steer, poses_looked_at
 from even_stance.study.figures import study_axle
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.edits import moved_point, with_changes
-from even_stance.vehicle.records import Point
+from even_stance.vehicle.records import Point, guess_at
 from even_stance.vehicle.spots import own_point
 from even_stance.vehicle.steering import Knuckle, Steering, SteeringBox, SteeringKind, SteeringRam, SwingBeam
 
@@ -20,7 +20,6 @@ STEERING_WORDS: dict[SteeringKind, str] = {
     "swing_beams": "two swing beams, no axle",
 }
 KINDS: tuple[SteeringKind, ...] = tuple(k for k in get_args(SteeringKind) if k != "swing_beams")  # of a solid axle
-_GUESSED_MM = 25.0
 _BELOW_MM = 40.0  # from the bottom of a rail to the middle of the arm below it
 _INSIDE_MM, _OUTSIDE_MM = 130.0, 70.0  # from the middle of a rail to the arm on either side: so that it can swing
 # How far the ends of a drag link may be put elsewhere so that the wheels steer least over bumps: a pitman arm of the
@@ -70,7 +69,7 @@ def steering_guess(vehicle: Vehicle, axle: Axle, kind: SteeringKind) -> Steering
     low = min(hub - 15.0, 160.0)
 
     def at(x: float, y: float, z: float) -> Point:
-        return Point(x=cx + way * x, y=y, z=cz + z, sure=_GUESSED_MM)
+        return guess_at(cx + way * x, y, cz + z)
 
     left, right = (
         Knuckle(

@@ -8,9 +8,7 @@ from even_stance.vehicle.driveline import Mark, Powertrain, Shaft, Yoke
 from even_stance.vehicle.edits.axles import set_axle
 from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.records import Point
-
-_GUESSED_MM = 12.0
+from even_stance.vehicle.records import guess_at
 
 
 def set_shaft(key: str, label: str, merge: str | None = None, **changes: Any) -> Edit:
@@ -37,7 +35,7 @@ def carry_shaft(key: str, in_two: bool) -> Edit:
         if axle.output is None or axle.pinion is None:
             raise InputError("Carrier bearing", "has no place yet.", "Measure output and pinion yoke first.")
         x, y, z = (0.5 * (a + b) for a, b in zip(axle.output.at.xyz, axle.pinion.at.xyz, strict=True))
-        return set_shaft(key, "Carrier bearing", carrier=Point(x=x, y=y, z=z, sure=_GUESSED_MM)).apply(job)
+        return set_shaft(key, "Carrier bearing", carrier=guess_at(x, y, z)).apply(job)
 
     return Edit("Two-piece shaft" if in_two else "One-piece shaft", apply)
 
@@ -76,7 +74,7 @@ def drive_from(key: str, on: str) -> Edit:
             raise InputError("Output is on", f"the pinion of the {on} axle is not measured yet.", "Measure it first.")
         # Straight through the housing: as far behind the axle's center as the pinion is ahead of it, on the same line.
         (cx, _, cz), at = other.center, other.pinion.at
-        through = Point(x=2 * cx - at.x, y=at.y, z=2 * cz - at.z, sure=_GUESSED_MM)
+        through = guess_at(2 * cx - at.x, at.y, 2 * cz - at.z)
         output = with_changes(other.pinion, at=through, on=on)
         return with_axle(job, with_changes(axle, output=output))
 

@@ -1,5 +1,6 @@
 """Points moved, placed and said how well they were measured, by their spot."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from even_stance.vehicle.car import Axle
@@ -8,7 +9,7 @@ from even_stance.vehicle.edits.edit import Edit, with_axle, with_changes, with_m
 from even_stance.vehicle.edits.things import change_thing, stretched_form, thing_named
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.members import Mount
-from even_stance.vehicle.records import Point
+from even_stance.vehicle.records import GUESS_MM, TAPE_MM, HowKnown, Point
 from even_stance.vehicle.spots import STEER_POINTS, Spot, arm_holes, mount_of, own_point, point_of, twin_of
 from even_stance.vehicle.steering import ArmHoles, Steering
 
@@ -53,7 +54,7 @@ def _put_arm(axle: Axle, end: str, at: Point) -> Axle:
     assert steering is not None
     if holes is not None and before is not None:
         by = [a - b for a, b in zip(at.xyz, before.xyz, strict=True)]
-        moved = tuple(with_changes(moved_point(h, *by), sure=at.sure) for h in holes.at)
+        moved = tuple(with_changes(moved_point(h, *by), sure=at.sure, known=at.known) for h in holes.at)
         steering = put_arm_holes(steering, with_changes(holes, at=moved))
     return with_changes(axle, steering=place_steer(steering, end, at))
 
@@ -84,11 +85,22 @@ def _put_power(job: Job, spot: Spot, at: Point) -> Powertrain:
     return with_changes(power, marks=marks)
 
 
+def put_on_purpose(point: Point) -> Point:
+    """A point that somebody put where it is: it is no guess any more, but where it is meant to be built."""
+    return with_changes(point, known="typed", sure=TAPE_MM if point.known == "guessed" else point.sure)
+
+
 def shifted(job: Job, spot: Spot, dx: float, dy: float, dz: float) -> Job:
-    """The job with one point some mm farther ahead, left and up; a mount takes its whole bracket along."""
-    if not spot.member or not spot.axle:
+    """The job with one point put some mm farther ahead, left and up; a mount takes its whole bracket along."""
+    if spot.is_thing:
         return _put_own(job, spot, moved_point(point_of(job, spot), dx, dy, dz))
-    return put_mount(job, spot, shifted_mount(mount_of(job, spot), dx, dy, dz))
+    if not (dx or dy or dz):
+        return job
+    if not spot.member or not spot.axle:
+        return _put_own(job, spot, put_on_purpose(moved_point(point_of(job, spot), dx, dy, dz)))
+    mount = shifted_mount(mount_of(job, spot), dx, dy, dz)
+    holes = tuple(put_on_purpose(h) for h in mount.holes)
+    return put_mount(job, spot, with_changes(mount, at=put_on_purpose(mount.at), holes=holes))
 
 
 def move_by(spot: Spot, dx: float, dy: float, dz: float, both_sides: bool = True, merge: str | None = None) -> Edit:
@@ -110,29 +122,52 @@ def move_to(
     return move_by(spot, x - at.x, y - at.y, z - at.z, both_sides, merge)
 
 
-def place_point(spot: Spot, x: float, y: float, z: float, sure_mm: float) -> Edit:
-    """Put a point (a mount with its whole bracket) where it was measured, with the +/- of the measurement."""
+def place_point(spot: Spot, at: Point) -> Edit:
+    """Put a point (a mount with its whole bracket) where it was measured, as sure and as known as it is there."""
 
     def apply(job: Job) -> Job:
-        job = move_to(job, spot, x, y, z, both_sides=False).apply(job)
-        return set_sure(spot, sure_mm, both_sides=False).apply(job)
+        job = move_to(job, spot, *at.xyz, both_sides=False).apply(job)
+        return _put_known(job, spot, at.sure, at.known)
 
     return Edit(f"Measured {spot.words}", apply)
 
 
-def set_sure(spot: Spot, sure_mm: float, both_sides: bool = True) -> Edit:
-    """Say how well a point was measured, +/- mm."""
+def _put_known(job: Job, spot: Spot, sure_mm: float, known: HowKnown | None) -> Job:
+    """The job with a point that is so sure, and so known; its bracket with it."""
+    if not spot.member or not spot.axle:
+        return _put_own(job, spot, with_changes(point_of(job, spot), sure=sure_mm, known=known))
+    mount = mount_of(job, spot)
+    holes = tuple(with_changes(h, sure=sure_mm, known=known) for h in mount.holes)
+    at = with_changes(mount.at, sure=sure_mm, known=known)
+    return put_mount(job, spot, with_changes(mount, at=at, holes=holes))
 
-    def put(job: Job, where: Spot) -> Job:
-        if not where.member or not where.axle:
-            return _put_own(job, where, with_changes(point_of(job, where), sure=sure_mm))
-        mount = mount_of(job, where)
-        holes = tuple(with_changes(h, sure=sure_mm) for h in mount.holes)
-        return put_mount(job, where, with_changes(mount, at=with_changes(mount.at, sure=sure_mm), holes=holes))
+
+def _with_twin(job: Job, spot: Spot, both_sides: bool) -> tuple[Spot, ...]:
+    twin = twin_of(job, spot) if both_sides else None
+    return (spot,) if twin is None else (spot, twin)
+
+
+def set_sure(spot: Spot, sure_mm: float, both_sides: bool = True) -> Edit:
+    """Say how well a point was measured, +/- mm; a guess that is as sure as that is none."""
 
     def apply(job: Job) -> Job:
-        twin = twin_of(job, spot) if both_sides else None
-        job = put(job, spot)
-        return job if twin is None else put(job, twin)
+        for where in _with_twin(job, spot, both_sides):
+            known = point_of(job, where).known
+            job = _put_known(job, where, sure_mm, "typed" if known == "guessed" and sure_mm < GUESS_MM else known)
+        return job
 
     return Edit(f"Sureness of {spot.words}", apply)
+
+
+def set_known(spots: Sequence[Spot], known: HowKnown, both_sides: bool = False) -> Edit:
+    """Say how points are known; what was a guess and is none takes a tape's +/-, and what is one a guess's."""
+
+    def apply(job: Job) -> Job:
+        for spot in dict.fromkeys(w for s in spots for w in _with_twin(job, s, both_sides)):
+            at = point_of(job, spot)
+            was = at.sure if at.known != "guessed" else TAPE_MM
+            job = _put_known(job, spot, max(at.sure, GUESS_MM) if known == "guessed" else was, known)
+        return job
+
+    label = f"How {spots[0].words} is known" if len(spots) == 1 else f"How {len(spots)} places are known"
+    return Edit(label, apply)

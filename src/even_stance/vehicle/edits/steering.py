@@ -6,10 +6,9 @@ from even_stance.errors import InputError
 from even_stance.vehicle.edits.axles import set_axle
 from even_stance.vehicle.edits.edit import Edit, with_changes
 from even_stance.vehicle.job import Job
-from even_stance.vehicle.records import Point
+from even_stance.vehicle.records import Point, guess_at
 from even_stance.vehicle.steering import AssistRam, BoltedArm, ColumnShaft, Steering
 
-_GUESSED_MM = 12.0
 _COVER_MM = 120.0  # a cover stands off the axle's middle by some five inches
 
 
@@ -33,7 +32,7 @@ def tape_axle_joints(key: str) -> Edit:
         for side in ("left", "right"):
             knuckle = getattr(steering, side)
             x, y, z = (0.5 * (a + b) for a, b in zip(knuckle.lower.xyz, knuckle.upper.xyz, strict=True))
-            sides[side] = with_changes(knuckle, joint=Point(x=x, y=y, z=z, sure=_GUESSED_MM))
+            sides[side] = with_changes(knuckle, joint=guess_at(x, y, z))
         return set_axle(key, "Axle joints", steering=with_changes(steering, **sides)).apply(job)
 
     return Edit("Axle joints", apply)
@@ -52,10 +51,8 @@ def start_assist(key: str) -> Edit:
         if steering is None or steering.box is None:
             raise InputError("Assist ram", "there is no box for it to help.", "Start a steering with a box first.")
         left, right = steering.left.tie, steering.right.tie
-        end = Point(**{c: left_c + 0.62 * (getattr(right, c) - left_c) for c in ("x", "y", "z")
-                       for left_c in [getattr(left, c)]}, sure=_GUESSED_MM)  # fmt: skip
-        base = Point(x=axle.center[0] - 0.4 * (axle.center[0] - end.x), y=end.y + 340.0, z=axle.center[2] + 40.0,
-                     sure=_GUESSED_MM)  # fmt: skip
+        end = guess_at(*(a + 0.62 * (b - a) for a, b in zip(left.xyz, right.xyz, strict=True)))
+        base = guess_at(axle.center[0] - 0.4 * (axle.center[0] - end.x), end.y + 340.0, axle.center[2] + 40.0)
         long = sum((a - b) ** 2 for a, b in zip(base.xyz, end.xyz, strict=True)) ** 0.5
         assist = AssistRam(base=base, end=end, closed_mm=long - 110.0, open_mm=long + 110.0)
         return set_axle(key, "Assist ram", steering=with_changes(steering, assist=assist)).apply(job)
@@ -77,7 +74,7 @@ def tape_cover(key: str) -> Edit:
         ram, (x, y, z) = axle.steering.ram, axle.center
         middle = [0.5 * (a + b) for a, b in zip(ram.left.xyz, ram.right.xyz, strict=True)]
         way = 1.0 if middle[0] >= x else -1.0
-        cover = Point(x=x + way * min(0.35 * abs(middle[0] - x), _COVER_MM), y=y, z=z, sure=_GUESSED_MM)
+        cover = guess_at(x + way * min(0.35 * abs(middle[0] - x), _COVER_MM), y, z)
         return change_steering(key, "Housing cover", "ram", cover=cover).apply(job)
 
     return Edit("Housing cover", apply)
@@ -106,7 +103,7 @@ def start_column(key: str) -> Edit:
         x, y, z = steering.box.top.xyz
 
         def at(back: float, up: float) -> Point:
-            return Point(x=x - back, y=y, z=z + up, sure=_GUESSED_MM)
+            return guess_at(x - back, y, z + up)
 
         column = ColumnShaft(joint=at(460.0, 190.0), up=at(760.0, 350.0), input=at(90.0, 20.0), into=at(0.0, 0.0))
         return set_axle(key, "Steering shaft", steering=with_changes(steering, column=column)).apply(job)

@@ -142,6 +142,17 @@ def want_gap(a: str, b: str, gap_mm: float | None) -> Edit:
     return Edit(f"Gap wanted: {a}, {b}", apply)
 
 
+def put_together(a: str, b: str, together: bool = True) -> Edit:
+    """Say that two parts belong together and are not looked at, or that they are to be looked at again."""
+
+    def apply(job: Job) -> Job:
+        kept = tuple(w for w in job.vehicle.clearances.wanted if {w.a, w.b} != {a, b})
+        new = (made(WantedGap, a=a, b=b, gap_mm=0.0, together=True),) if together else ()
+        return set_clearances("", wanted=(*kept, *new)).apply(job)
+
+    return Edit(f"{'Belong together' if together else 'Look again'}: {a}, {b}", apply)
+
+
 def note_tried(tried: Tried) -> Edit:
     """Write down what was found at a posture of the cycle card; a posture tried before is written anew."""
 

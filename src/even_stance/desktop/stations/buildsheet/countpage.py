@@ -14,7 +14,7 @@ from even_stance.desktop.widgets.fields import Labeled, PlainField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.signalblock import blocked
 from even_stance.desktop.widgets.table import plain_table, set_text
-from even_stance.shop.counting import Counted, Line, count_parts
+from even_stance.shop.counting import Counted, Line, bars_long, count_parts
 from even_stance.shop.plates import plate_areas
 from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
 from even_stance.vehicle.build import BuildSheet
@@ -181,8 +181,4 @@ def _plate_words(areas: dict[float, float], units: System) -> str:
 def _count_words(line: Line, units: System) -> str:
     if line.sort != "tube":
         return str(line.count)
-    return (
-        f"{line.count} bars, {line.meters / 0.3048:.1f} ft"
-        if units == "us"
-        else f"{line.count} bars, {line.meters:.2f} m"
-    )
+    return f"{line.count} bars, {bars_long(line.meters, units)}"

@@ -22,7 +22,7 @@ from even_stance.study.gapmaps import gap_sweeps
 from even_stance.study.lowering import lowered
 from even_stance.units import MM_PER_INCH, format_length, length_unit
 from even_stance.vehicle.car import Vehicle
-from even_stance.vehicle.edits import want_gap
+from even_stance.vehicle.edits import put_together, want_gap
 
 _ALL = 400
 
@@ -34,6 +34,7 @@ class GapsPage(SteppedPage):
         super().__init__()
         self._bench, self._look, self._held = bench, look, held
         self._of: object = None
+        self._pairs: list[tuple[str, str, bool]] = []
         self._swept: tuple[Gap, Array, dict[str, Array]] | None = None
         self._lower = MM_PER_INCH if bench.job.units == "us" else 25.0
         self._asked: tuple[Vehicle, str, float] | None = None
@@ -80,7 +81,11 @@ class GapsPage(SteppedPage):
         grid.addWidget(self.nearer, 2, 1)
         grid.addWidget(group_head("Touching as measured, at ride height"), 3, 1)
         self.touching = plain_table(("Pair", "Overlap"), "Touching as measured", wide=0)
+        self.touching.itemSelectionChanged.connect(self._show_together)
         grid.addWidget(self.touching, 4, 1)
+        self.together = QPushButton()
+        self.together.clicked.connect(lambda _=False: self._put_together())
+        grid.addWidget(self.together, 5, 1)
         for column in (0, 1):
             grid.setColumnStretch(column, 1)
         for line, share in ((0, 6), (2, 3), (4, 3)):
@@ -109,16 +114,35 @@ class GapsPage(SteppedPage):
         self.lowering.show_mm(self._lower)
         study = bench.gaps.study
         touching = () if study is None else study.touching
-        self.touching.setRowCount(len(touching))
-        for i, pair in enumerate(touching):
-            set_text(self.touching, i, 0, f"{pair.a.name}, {pair.b.name}", right=False)
-            set_text(self.touching, i, 1, gap_words(pair.gap_mm, bench.job.units).removeprefix("overlap "))
+        together = [w for w in bench.job.vehicle.clearances.wanted if w.together]
+        said = [(*g.names, gap_words(g.gap_mm, bench.job.units).removeprefix("overlap ")) for g in touching]
+        said += [(w.a, w.b, "belong together") for w in together]
+        self._pairs = [(a, b, words == "belong together") for a, b, words in said]
+        self.touching.setRowCount(len(said))
+        for i, (a, b, words) in enumerate(said):
+            set_text(self.touching, i, 0, f"{a}, {b}", right=False)
+            set_text(self.touching, i, 1, words)
+        self._show_together()
         self._show_lower()
         if gap is not None and gap.other is None and gap.b.cores and (gap, bench.job) != self._of:
             self._of = (gap, bench.job)
             vehicle = bench.job.vehicle
             self._late.ask(lambda: (gap, *gap_sweeps(vehicle, gap)))
         self._chart()
+
+    def _show_together(self) -> None:
+        """What can be said of the pair picked in the list of those that touch."""
+        row = self.touching.currentRow()
+        picked = self._pairs[row] if 0 <= row < len(self._pairs) else None
+        self.together.setEnabled(picked is not None)
+        self.together.setText("Look at them again" if picked is not None and picked[2] else "They belong together")
+        self.together.setToolTip("Bolted together, or one passes through a hole in the other: not looked at")
+
+    def _put_together(self) -> None:
+        row = self.touching.currentRow()
+        if 0 <= row < len(self._pairs):
+            a, b, together = self._pairs[row]
+            self._bench.do(put_together(a, b, not together))
 
     def _arrived(self, result: object) -> None:
         if isinstance(result, tuple):

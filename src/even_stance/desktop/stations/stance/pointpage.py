@@ -368,8 +368,7 @@ class PointPage(SteppedPage):
     def put_there(self) -> None:
         """Put the point where it was found."""
         if self.found is not None and self.spot is not None:
-            p = self.found.point
-            self._bench.do(place_point(self.spot, p.x, p.y, p.z, p.sure))
+            self._bench.do(place_point(self.spot, self.found.point))
 
     def refresh(self) -> None:
         """Show the points of the job."""
