@@ -146,5 +146,5 @@ def test_the_ends_of_the_driveshaft_are_points_like_any_other(trail_job: Job) ->
     assert spot in list(all_spots(job))
     assert not is_there(job, Spot("rear", "", "pinion"))
     job = set_sure(spot, 3.0).apply(move_by(spot, 1.0, 2.0, -4.0).apply(job))
-    assert point_of(job, spot) == Point(x=-1999.0, y=-28.0, z=496.0, sure=3.0)
+    assert point_of(job, spot) == Point(x=-1999.0, y=-28.0, z=496.0, sure=3.0, known="typed")
     assert (twin_of(job, spot), body_of(job, spot)) == (None, "powertrain")

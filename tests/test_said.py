@@ -15,10 +15,12 @@ from even_stance.exchange.jobfile import dump_job, load_job, parse_job
 from even_stance.judgement.build import link_verdicts
 from even_stance.judgement.catalog.springs import starting_springs
 from even_stance.judgement.springs import spring_findings
+from even_stance.judgement.steerrows import ram_rows
 from even_stance.judgement.verdicts import Verdict, judge
 from even_stance.replies.checking import check
 from even_stance.study.answers import answers_at, study_postures
-from even_stance.study.cutlist import tube_kg_per_m
+from even_stance.study.clearances import study_axle_gaps
+from even_stance.study.cutlist import cut_list, tube_kg_per_m
 from even_stance.study.figures import study_axle
 from even_stance.study.ride import machine_readable_ride
 from even_stance.study.springs import bind_mm
@@ -29,9 +31,11 @@ from even_stance.study.steerfigures import lock_of, mechanism_of
 from even_stance.study.steering import axle_line
 from even_stance.study.steerloads import rod_loads
 from even_stance.study.strength import study_strength, tube_figures
-from even_stance.vehicle.build import Tube
-from even_stance.vehicle.edits import add_springs, set_axle
+from even_stance.units import format_length
+from even_stance.vehicle.build import BuildSheet, Tube
+from even_stance.vehicle.edits import add_springs, set_axle, with_changes
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.things import Block, Thing
 
 SAID = Path(__file__).parent / "fixtures" / "said"
 
@@ -291,3 +295,34 @@ def test_the_turning_circle_is_of_the_patch_that_the_knuckle_carries(coupe_job: 
         across.append(places[-1][1] - (places[-1][0] - axle_line(coupe_job.vehicle, axle)) * spin[1] / spin[0])
     middle = np.array([axle_line(coupe_job.vehicle, axle), np.mean(across)])
     assert said_["turning_radius_mm"] == pytest.approx(max(np.linalg.norm(p[:2] - middle) for p in places), rel=1e-6)
+
+
+def test_a_ram_link_is_cut_to_one_length() -> None:
+    """What the steering pages say is what the build sheet says."""
+    job = said("ram-two-lengths")
+    axle = job.vehicle.axle("front")
+    rows = dict(ram_rows(job, axle))
+    for cut in cut_list(job.vehicle, job.units):
+        if cut.piece.role == "steering" and cut.piece.axle == "front":
+            words = rows[f"{cut.piece.side.capitalize()} link, cut to"]
+            assert words.startswith(format_length(cut.cut_mm, job.units).removeprefix("~"))
+            assert words.endswith("by its parts on the Build sheet")
+    without = with_changes(job, vehicle=with_changes(job.vehicle, build=BuildSheet()))
+    assert "Build sheet" not in dict(ram_rows(without, axle))["Left link, cut to"]
+
+
+@pytest.mark.parametrize("on", ["axle", "left knuckle"])
+def test_a_thing_on_an_axle_whose_name_has_a_blank_is_looked_at(trail_job: Job, on: str) -> None:
+    """The same car with its front axle under another name has the same gaps."""
+    found = []
+    for key in ("front", "far front"):
+        axles = (with_changes(trail_job.vehicle.axles[0], key=key), trail_job.vehicle.axles[1])
+        vehicle = with_changes(trail_job.vehicle, axles=axles, things=())
+        block = Block(ahead_mm=60.0, long_mm=120.0, left_mm=560.0, wide_mm=60.0, under_mm=500.0, high_mm=80.0)
+        thing = Thing(name="box", form=block, on=f"{key} {on}")
+        vehicle = with_changes(vehicle, things=(thing,))
+        gaps = study_axle_gaps(vehicle, vehicle.axles[0], fine=False)
+        named = [(g.names, g.gap_mm) for g in (*gaps.gaps, *gaps.touching) if "box" in g.names]
+        found.append([(tuple(n.replace("far front", "front") for n in names), mm) for names, mm in named])
+    assert found[0]
+    assert found[1] == found[0]

@@ -62,7 +62,8 @@ def _parts(job: Job, axle: Axle) -> list[Any]:
     for title, rows in (
         ("Steering box", box_rows(job, axle)), ("Room around the pitman arm", room_rows(job, axle)),
         ("Ram", [*ram_rows(job, axle), *assist_rows(job, axle)]),
-        ("Rods", cut_rows(axle, job.units) if axle.steering is not None and axle.steering.kind != "ram" else []),
+        ("Rods", [] if axle.steering is None or axle.steering.kind == "ram" else
+                 cut_rows(job.vehicle, axle, job.units)),
         ("Steering shaft", column_rows(job, axle)), ("Bolted-on arm", bolted_rows(job, axle)),
     ):  # fmt: skip
         if rows:

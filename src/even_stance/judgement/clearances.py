@@ -173,10 +173,12 @@ def _touching_findings(job: Job, study: GapStudy) -> list[Finding]:
         return []
     gap, count = study.touching[0], len(study.touching)
     more = f" So do {count - 1} more pairs." if count > 2 else " So does one more pair." if count == 2 else ""
+    size = gap_words(-gap.gap_mm, job.units)
+    touch = "touch" if size.startswith("0 ") else f"are inside each other by {size}"
     sentence = (
-        f"{gap.a.name} and {gap.b.name} are inside each other by {gap_words(-gap.gap_mm, job.units)} at ride height, "
-        f"no more than their places are unsure of ({gap_words(gap.sure_mm, job.units)}): tape them surer, or say on "
-        f"Clearance, Gaps, that they belong together.{more}"
+        f"{gap.a.name} and {gap.b.name} {touch} at ride height, no more than their places are unsure of "
+        f"({gap_words(gap.sure_mm, job.units)}): tape them surer, or say on Clearance, Gaps, that they belong "
+        f"together.{more}"
     )
     return [Finding("touching", "not_judged", "clearance", f"{count} touching", sentence)]
 

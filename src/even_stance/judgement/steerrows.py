@@ -5,12 +5,13 @@ from functools import lru_cache
 
 from even_stance.mechanics.vectors import Array
 from even_stance.study.columnshaft import column_answers, column_spreads
+from even_stance.study.cutlist import cut_list
 from even_stance.study.steerfigures import Turner, turner_of
 from even_stance.study.steerloads import assist_loads, box_loads, joint_height, ram_loads, ram_values
 from even_stance.study.steerroom import cover_gap, ends_sure, pitman_near, puller_room
 from even_stance.study.steerspread import steer_spreads
 from even_stance.units import System, force_unit, format_force, format_length, format_torque, length_unit, torque_unit
-from even_stance.vehicle.car import Axle
+from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.job import Job
 
 Rows = list[tuple[str, str]]
@@ -148,7 +149,7 @@ def ram_rows(job: Job, axle: Axle) -> Rows:
         gap = lengthwise(max(near.gap_mm, 0.0), units, near.sure_mm)
         words = "touches" if near.gap_mm < -near.sure_mm else "may touch" if near.gap_mm < near.sure_mm else gap
         rows.append(("Ram’s body to the housing’s cover", words))
-    return rows + cut_rows(axle, units)
+    return rows + cut_rows(job.vehicle, axle, units)
 
 
 @lru_cache(maxsize=8)
@@ -185,19 +186,29 @@ _LINK_ENDS = {
 }  # fmt: skip
 
 
-def cut_rows(axle: Axle, units: System) -> Rows:
-    """How long to cut the rods' tubes, both ends half way on their threads."""
+_ON_BUILD_SHEET = {"left link": "Left ram link", "right link": "Right ram link"}
+
+
+def cut_rows(vehicle: Vehicle, axle: Axle, units: System) -> Rows:
+    """How long to cut the rods' tubes: by their parts on the build sheet, else both ends half way on their threads."""
     turner, steering = turner_of(axle), axle.steering
     if turner is None or steering is None:
         return []
+    cuts = {c.piece.part: c for c in cut_list(vehicle, units) if c.piece.axle == axle.key}
     out = steering.rod_end_mm - steering.thread_mm / 2.0
-    rows = []
+    rows, loose = [], False
     for link in turner.links:
-        cut, sure = link.length_mm - 2.0 * out, ends_sure(axle, *_LINK_ENDS[link.name])
+        sure = ends_sure(axle, *_LINK_ENDS[link.name])
         name = link.name.capitalize()
+        on_sheet = cuts.get(_ON_BUILD_SHEET.get(link.name, name))
+        cut = link.length_mm - 2.0 * out if on_sheet is None else on_sheet.cut_mm
+        loose |= on_sheet is None
         rows.append((f"{name}, joint to joint", lengthwise(link.length_mm, units, sure)))
-        rows.append((f"{name}, cut to", lengthwise(cut, units, sure) if cut > 0.0 else "shorter than its two ends"))
-    rows.append(("Threads take, each way and end", lengthwise(steering.thread_mm / 2.0, units)))
+        by = "" if on_sheet is None else ", by its parts on the Build sheet"
+        rows.append((f"{name}, cut to", f"{lengthwise(cut, units, sure)}{by}" if cut > 0.0
+                     else "shorter than its two ends"))  # fmt: skip
+    if loose:
+        rows.append(("Threads take, each way and end", lengthwise(steering.thread_mm / 2.0, units)))
     return rows
 
 

@@ -235,7 +235,8 @@ def _gap(vehicle: Vehicle, found: _Found, g: int, least: Least, posture: Array |
     places = _places(states, (a, b), least)
     sure, wanted = _sure(states, (a, b), least, places), wanted_between(vehicle, a, b)
     return Gap(
-        a, b, least.gap_mm, sure, wanted, states.axle.key, float(left), float(right), float(steer), places[0], places[1], found.ride.get(g, least.gap_mm),
+        a, b, least.gap_mm, sure, wanted, states.axle.key, float(left), float(right), float(steer), places[0],
+        places[1], found.ride.get(g, least.gap_mm),
     )  # fmt: skip
 
 

@@ -224,10 +224,9 @@ def _springs(axle: Axle) -> Iterator[Hard]:
 
 
 def _thing(thing: Thing) -> Hard:
-    key = next((thing.on.split(" ")[0] for end in (" axle", " knuckle") if thing.on.endswith(end)), "")
     family: Family = "lines" if thing.kind in _LINE_KINDS else "body"
     holds = thing.kind in ("crossmember", "truss", "bracket")
-    return Hard(thing.name, key, thing.name, thing.on, family, cores_of(thing.form), holds=holds,
+    return Hard(thing.name, thing.axle, thing.name, thing.on, family, cores_of(thing.form), holds=holds,
                 sure=((np.zeros(3), thing.sure_mm),), wanted_mm=thing.wanted_mm, thing=True)  # fmt: skip
 
 

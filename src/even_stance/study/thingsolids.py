@@ -28,9 +28,8 @@ def solids_of_things(vehicle: Vehicle) -> list[Solid]:
 
 @lru_cache(maxsize=256)
 def _solids(thing: Thing) -> tuple[Solid, ...]:
-    key = next((thing.on.split(" ")[0] for end in (" axle", " knuckle") if thing.on.endswith(end)), "")
     return tuple(
-        Solid(thing.name, key, thing.on, "thing", partial(corners_of, core, isinstance(thing.form, Scan)))
+        Solid(thing.name, thing.axle, thing.on, "thing", partial(corners_of, core, isinstance(thing.form, Scan)))
         for core in _drawn_cores(thing)
     )
 

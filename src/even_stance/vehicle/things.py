@@ -184,6 +184,14 @@ class Thing(Record):
     group: Annotated[str, Field(max_length=80)] = ""
     counts: bool = True
 
+    @property
+    def axle(self) -> str:
+        """The key of the axle that it hangs on, with blanks and all; empty on the chassis or the powertrain."""
+        for end in (" left knuckle", " right knuckle", " axle"):
+            if self.on.endswith(end):
+                return self.on.removesuffix(end)
+        return ""
+
 
 class WantedGap(Record):
     """The least gap wanted between two parts, by their names, when it is not what they ask for themselves.

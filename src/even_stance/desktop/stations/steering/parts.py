@@ -86,7 +86,7 @@ def _tapers(job: Job, axle: Axle) -> Rows:
 
 def _threads(job: Job, axle: Axle) -> Rows:
     steering = axle.steering
-    return [] if steering is None else [*thread_rows(steering.fit, job.units), *cut_rows(axle, job.units)]
+    return [] if steering is None else [*thread_rows(steering.fit, job.units), *cut_rows(job.vehicle, axle, job.units)]
 
 
 def joints_page(bench: Bench, look: Look) -> RowsPage:
