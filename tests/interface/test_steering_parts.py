@@ -51,7 +51,7 @@ def test_a_pitman_arm_is_drilled_and_the_joint_moved_in_it(pickup: MainWindow, t
     assert menu is not None
     shown = [a.text() for a in menu.actions() if a.isVisible() and a.text()]
     several = [f"{n} holes, 1 in apart" for n in (2, 3, 4, 5)]
-    assert shown == ["No other holes", *several, "Other holes, typed…"]
+    assert shown == ["No other holes", *several, "Other holes, typed…", "How the place is known"]
     next(a for a in menu.actions() if a.text().startswith("3 holes")).trigger()
     assert station.strip.hole.text() == "hole 2 of 3"
     before = _rows(_page(pickup, BOX))["Pitman arm, center to center as measured"]

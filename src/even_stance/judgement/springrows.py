@@ -13,7 +13,7 @@ from even_stance.study.ride import NM_DEG, AxleRide, axle_ride, car_ride
 from even_stance.study.springs import SpringStudy, sprung_n
 from even_stance.study.springstops import StopRun, stops_of
 from even_stance.study.springunits import units_of
-from even_stance.study.standing import Standing, as_bought, stand, vehicle_cargo, wanted_at_ride
+from even_stance.study.standing import TURNS_G, Standing, as_bought, leans_at, stand, vehicle_cargo, wanted_at_ride
 from even_stance.units import (
     POUND_PER_INCH,
     System,
@@ -160,6 +160,7 @@ def roll_rows(job: Job) -> Rows:
         return [("How the car leans", str(error))]
     rows = [
         ("Roll per g", f"{car.roll_deg:.1f}°, {car.gravity_pct:.0f} % of it from the weight leaning out"),
+        *_lean_rows(job),
         ("Sprung mass over the roll axis", lengthwise(car.arm_mm, units)),
         ("Front springs hold", f"{car.front_share_pct:.0f} % of the roll"),
         (
@@ -181,6 +182,18 @@ def roll_rows(job: Job) -> Rows:
                      f"{force_words(half + car.transfer_n[axle.key], units)} outside ({over} across)"))  # fmt: skip
         if ride.roll_center_mm > _HIGH * vehicle.cg_height_mm:
             rows.append((f"{axle_title(axle)}, roll center", _JACKS))
+    return rows
+
+
+def _lean_rows(job: Job) -> Rows:
+    """How far the body leans in turns that are driven, with stops and straps: per g is its slope, straight ahead."""
+    rows = []
+    for g in TURNS_G:
+        try:
+            words = f"{leans_at(job.vehicle, g):.1f}°, with stops and straps"
+        except InputError as error:
+            words = f"not known: {error.problem}"
+        rows.append((f"Leans at {g:g} g", words))
     return rows
 
 

@@ -11,6 +11,7 @@ from even_stance.shop.builtstudy import study_built_axle
 from even_stance.study.cargaps import study_gaps
 from even_stance.study.cutlist import machine_readable_cuts, without_parts
 from even_stance.study.ride import machine_readable_ride
+from even_stance.study.standing import TURNS_G, leans_at
 from even_stance.vehicle.job import Job
 
 
@@ -21,12 +22,15 @@ class AxleRide(BaseModel):
     roll_stiffness_nm_deg: float
     motion_ratio_heave: Number
     motion_ratio_roll: Number
+    tire_rate_n_mm: Number = Field(description="of one tire, in series with its springs")
+    tire_rate_guessed: bool = Field(description="whether it is guessed from size and pressure")
 
 
 class CarRide(BaseModel):
     """How the car leans, for one g of cornering."""
 
-    roll_deg_per_g: float
+    roll_deg_per_g: float = Field(description="the slope straight ahead, no stop or strap reached")
+    roll_deg_at_g: dict[str, Number] = Field(description="at 0.3 and 0.5 g, with stops and straps; none: not held")
     front_share_of_roll_pct: float = Field(description="the front axle's part of the roll stiffness: shown, not judged")
     front_share_of_transfer_pct: float = Field(description="the front axle's part of what goes across to outer tires")
     front_weight_pct: float
@@ -48,7 +52,15 @@ def ride(job: Job) -> RideReply:
     Raises:
         InputError: no axle has springs, or how the car leans cannot be said.
     """
-    return RideReply.model_validate({"job": job.name, **machine_readable_ride(job.vehicle)})
+    said = machine_readable_ride(job.vehicle)
+    leans: dict[str, float | None] = {}
+    for g in TURNS_G:
+        try:
+            leans[f"{g:g}"] = leans_at(job.vehicle, g)
+        except InputError:
+            leans[f"{g:g}"] = None
+    said["car"]["roll_deg_at_g"] = leans
+    return RideReply.model_validate({"job": job.name, **said})
 
 
 class GapRow(BaseModel):

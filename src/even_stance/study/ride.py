@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -16,6 +17,7 @@ from even_stance.mechanics.leaning import (
 )
 from even_stance.mechanics.position import solve_posture
 from even_stance.mechanics.secondorder import wheel_rates
+from even_stance.mechanics.tires import in_series, tire_rate
 from even_stance.mechanics.vectors import Array
 from even_stance.study.answers import cg_height
 from even_stance.study.beams import beams_of
@@ -27,6 +29,8 @@ from even_stance.vehicle.car import Axle, Vehicle
 
 NM_DEG = np.pi / 180.0 / 1000.0  # N m per degree from N mm per rad
 _STEP_MM = 4.0
+USUAL_BAR = 2.0
+"""What tires are taken to be filled to while nobody said, bar (common practice, no source)."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,11 +77,28 @@ class AxleRide:
         return self.axle.load_kg - self.axle.unsprung_kg
 
     @property
+    def tire_n_mm(self) -> float:
+        """How stiff each of its tires is: as typed, else guessed from size and pressure."""
+        tire = self.axle.tire
+        guess = tire_rate(tire.free_diameter_mm, tire.width_mm, tire.pressure_bar or USUAL_BAR)
+        return guess if tire.rate_n_mm is None else tire.rate_n_mm
+
+    @property
+    def tire_sure_n_mm(self) -> float:
+        """The +/- of that: a tenth of what was measured, a fifth of a guess (common practice, no source)."""
+        return (0.2 if self.axle.tire.rate_n_mm is None else 0.1) * self.tire_n_mm
+
+    def frequency_at(self, rate: Array, tire_n_mm: float | None = None) -> Array:
+        """How often it goes up and down in a second on its tires, at other rates of both wheels, N/mm, shape (...)."""
+        tires = 2.0 * (self.tire_n_mm if tire_n_mm is None else tire_n_mm)
+        return ride_frequency(in_series(rate, tires), self.sprung_kg)
+
+    @property
     def frequency_hz(self) -> float | None:
         """How often it goes up and down in a second; None while it is not weighed, or its springs hold nothing up."""
         if self.sprung_kg <= 0.0:
             return None
-        found = float(ride_frequency(heave_rate(self.rates), self.sprung_kg))
+        found = float(self.frequency_at(heave_rate(self.rates)))
         return found if np.isfinite(found) else None
 
     @property
@@ -249,9 +270,8 @@ def leaning(vehicle: Vehicle, rides: list[AxleRide]) -> CarRide:
     )
 
 
-def machine_readable_ride(vehicle: Vehicle) -> dict[str, object]:
+def machine_readable_ride(vehicle: Vehicle) -> dict[str, Any]:
     """How the car rides and leans, under the fixed keys.
-
     Raises:
         InputError: no axle has springs, or how the car leans cannot be said.
     """
@@ -265,6 +285,8 @@ def machine_readable_ride(vehicle: Vehicle) -> dict[str, object]:
                 "roll_stiffness_nm_deg": ride.stiffness * NM_DEG,
                 "motion_ratio_heave": heave,
                 "motion_ratio_roll": roll,
+                "tire_rate_n_mm": ride.tire_n_mm,
+                "tire_rate_guessed": axle.tire.rate_n_mm is None,
             }
     car = car_ride(vehicle)
     return {

@@ -6,7 +6,7 @@ from functools import lru_cache
 import numpy as np
 
 from even_stance.errors import InputError
-from even_stance.mechanics.leaning import heave_rate, ride_frequency, roll_stiffness
+from even_stance.mechanics.leaning import heave_rate, roll_stiffness
 from even_stance.mechanics.pose import Pose
 from even_stance.mechanics.secondorder import wheel_rates
 from even_stance.mechanics.vectors import Array
@@ -204,6 +204,8 @@ def _carried(vehicle: Vehicle, axle: Axle) -> tuple[dict[str, float], dict[str, 
     notes["motion_ratio_x"] = f"in roll {ride.motion_ratios[1]:.2f}"
     if ride.frequency_hz is not None:
         values["ride_frequency_hz"] = ride.frequency_hz
+        if axle.tire.rate_n_mm is None:
+            notes["ride_frequency_hz"] = "tires guessed from their size"
     rides = _rides(vehicle)
     if rides is None:
         return values, notes
@@ -268,6 +270,12 @@ def ride_slopes(vehicle: Vehicle, study: AxleStudy) -> Slopes:
             inputs.append(Input("typed", f"{least[key].unit.name}: its stroke as taped", _TAPE_MM))
             for other, column in columns.items():
                 column.append(1.0 if other == key else 0.0)
+    if ride is not None and "ride_frequency_hz" in columns:
+        inputs.append(Input("typed", "Tires: stiffer by 1 N/mm", ride.tire_sure_n_mm))
+        rate = heave_rate(ride.rates)
+        stiffer, softer = (float(ride.frequency_at(rate, ride.tire_n_mm + by)) for by in (0.5, -0.5))
+        for key, column in columns.items():
+            column.append(stiffer - softer if key == "ride_frequency_hz" else 0.0)
     return _with_cg(vehicle, rides, inputs, columns)
 
 
@@ -322,7 +330,7 @@ def _ride_slopes(
         share = 1.0 / len(ride.springs.springs)
         found["motion_ratio_x"] = share * _central(run.motion_ratio[:, 0])
     if ride.sprung_kg > 0.0:
-        found["ride_frequency_hz"] = _central(ride_frequency(heave_rate(changed), ride.sprung_kg))
+        found["ride_frequency_hz"] = _central(ride.frequency_at(heave_rate(changed)))
         heave = float(heave_rate(ride.rates))
         if heave > 0.0:
             found["sits_off_mm"] = _central(run.push[:, 0].sum(axis=-1)) / heave

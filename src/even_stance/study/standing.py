@@ -21,6 +21,8 @@ from even_stance.vehicle.springs import Cargo, CoilOver, CoilSpring, Rocker
 
 _ROUNDS, _CLOSE_N, _FAR_MM = 30, 0.01, 60.0
 _SPLIT = 0.5
+TURNS_G = (0.3, 0.5)
+"""How hard the turns are that a car is looked at in: hard on a road, and near to what tires hold (common practice)."""
 _IN_VAIN = 8  # after so many rounds in a row that bring it no nearer there is no place where the springs hold the car
 _SLOW = 0.2  # a round that leaves more than this of what was left over wants rates of its own
 
@@ -120,7 +122,9 @@ def weight_of(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float = 0.0)
     return found
 
 
-def stand(vehicle: Vehicle, cargo: tuple[Cargo, ...] | None = None, aside_mm: float = 0.0) -> Standing:
+def stand(
+    vehicle: Vehicle, cargo: tuple[Cargo, ...] | None = None, aside_mm: float = 0.0, side_g: float = 0.0
+) -> Standing:
     """Where the car sits on its springs: three freedoms of the body, Newton's method on exact pushes.
 
     Rates are those at ride height as long as they bring it nearer fast, else those where it has come to.
@@ -129,29 +133,32 @@ def stand(vehicle: Vehicle, cargo: tuple[Cargo, ...] | None = None, aside_mm: fl
         vehicle: the vehicle.
         cargo: what it carries besides what was weighed; what is aboard if not given.
         aside_mm: how far left of the centerline the weight as weighed is.
+        side_g: how hard it turns, g: to the right, so that it leans to the left.
 
     Raises:
         InputError: an axle has no springs or is not weighed, or the springs cannot hold the car up.
     """
-    found = _tried(bare_vehicle(vehicle), vehicle_cargo(vehicle) if cargo is None else cargo, aside_mm)
+    found = _tried(bare_vehicle(vehicle), vehicle_cargo(vehicle) if cargo is None else cargo, aside_mm, side_g)
     if isinstance(found, InputError):
         raise found.with_traceback(None)
     return found
 
 
 @lru_cache(maxsize=8)
-def _tried(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float) -> Standing | InputError:
+def _tried(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float, side_g: float) -> Standing | InputError:
     """Where the car sits, or why it does not: that takes longest to find, and is asked for as often."""
     try:
-        return _stand(vehicle, cargo, aside_mm)
+        return _stand(vehicle, cargo, aside_mm, side_g)
     except InputError as error:
         return error
 
 
-def _stand(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float) -> Standing:
+def _stand(vehicle: Vehicle, cargo: tuple[Cargo, ...], aside_mm: float, side_g: float) -> Standing:
     rides = all_rides(vehicle)
     load = weight_of(vehicle, cargo, aside_mm)
     arm = load[0] * roll_arm_mm(vehicle, rides)
+    # What pulls the sprung mass outward turns it about the roll axis as its own leaning does.
+    load[2] += arm * side_g
     # How either wheel of every axle goes up as the body sinks, sinks more toward the rear, and leans to the left.
     ways = np.array([
         [1.0, a.behind_front_mm, s * _SPLIT * a.track_mm] for a in vehicle.axles for s in (1.0, -1.0)
@@ -212,6 +219,20 @@ def _stands(vehicle: Vehicle, travel: Array, pushes: Array, lean: float, rest: f
             total += load
             cross += load if (i == 0) == (j == 0) else 0.0
     return Standing(tuple(corners), lean, 100.0 * cross / total if total else 50.0, rest)
+
+
+def leans_at(vehicle: Vehicle, side_g: float) -> float:
+    """How far the body rolls in a turn, degrees, as weighed, on its springs, stops and straps as they are there.
+
+    Args:
+        vehicle: the vehicle; side_g: how hard it turns, g.
+
+    Raises:
+        InputError: as `stand`; or an axle locks up before its springs hold the lean.
+
+    Source: derived here; Gillespie, Fundamentals of Vehicle Dynamics, ch. 6, is its slope at nil.
+    """
+    return stand(vehicle, (), side_g=side_g).lean_deg - stand(vehicle, ()).lean_deg
 
 
 def vehicle_cargo(vehicle: Vehicle) -> tuple[Cargo, ...]:

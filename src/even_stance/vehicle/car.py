@@ -21,11 +21,17 @@ MOST_LANDMARKS = 40
 
 
 class Tire(Record):
-    """A mounted tire as measured: the loaded radius is axle center to ground at ride height."""
+    """A mounted tire as measured: the loaded radius is axle center to ground at ride height.
+
+    Attributes:
+        rate_n_mm: how stiff it is as it stands, None while not measured; pressure_bar: it is guessed by that then.
+    """
 
     free_diameter_mm: PositiveLength
     loaded_radius_mm: PositiveLength
     width_mm: PositiveLength
+    rate_n_mm: Annotated[float, Field(gt=0, le=10_000, allow_inf_nan=False)] | None = None
+    pressure_bar: Annotated[float, Field(gt=0, le=20, allow_inf_nan=False)] | None = None
 
     @model_validator(mode="after")
     def _radius_fits_diameter(self) -> "Tire":

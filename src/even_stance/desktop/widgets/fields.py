@@ -67,6 +67,7 @@ class NumberField(QLineEdit):
     Attributes:
         quantity: what a gauge must measure for its readings to land here; empty for none.
         once: whether it is empty again once its value was sent on: for readings, of which there may be more.
+        cleared: what to do when what it held is taken out; None where it must hold something.
     """
 
     quantity = ""
@@ -82,6 +83,7 @@ class NumberField(QLineEdit):
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.editingFinished.connect(self.commit)
         self.once = False
+        self.cleared: Callable[[], object] | None = None
         self._typed_in = False  # the same figure typed again is a figure: a second reading of a length that was read so
         self.textEdited.connect(self._edited)
 
@@ -113,6 +115,11 @@ class NumberField(QLineEdit):
             self._mark("")
             return
         self._typed_in = False
+        if not self.text().strip() and self.cleared is not None:
+            self._mark("")
+            self._value, self._shown = None, self.text()
+            self.cleared()
+            return
         try:
             value = self._read(self.text(), self._bench.job.units, self.name)
         except InputError as error:

@@ -6,9 +6,10 @@ from typing import Literal
 import numpy as np
 
 from even_stance.mechanics.leaning import G
+from even_stance.mechanics.tires import tire_rate
 from even_stance.study.beams import beams_of
 from even_stance.study.beamsprings import beam_springs
-from even_stance.study.ride import axle_ride
+from even_stance.study.ride import USUAL_BAR, axle_ride
 from even_stance.study.springs import ride_length
 from even_stance.vehicle.car import Axle, Frame, Vehicle
 from even_stance.vehicle.edits import made
@@ -96,7 +97,7 @@ def _on_beams(axle: Axle, unit: AnySpring, hertz: float) -> AnySpring:
         return unit
     ratio = max(float(study.runs[0].motion_ratio[0]), 0.2)
     room = ride_length(unit) - getattr(unit, "seats_mm", 0.0)
-    coil = _carrying(_Place(Vehicle.model_construct(frame=Frame()), axle, "left").kg, ratio, hertz, room)
+    coil = _carrying(_Place(Vehicle.model_construct(frame=Frame()), axle, "left"), ratio, hertz, room)
     upper = getattr(unit, "upper", None)
     return unit if upper is not None else unit.model_copy(update={"coil": coil})
 
@@ -144,9 +145,12 @@ def _fitted(place: _Place, lean: float) -> tuple[float, float, float]:
     return closed + _SPARE_MM + ratio * axle.bump_mm, closed, closed + stroke
 
 
-def _carrying(kg: float, ratio: float, hertz: float, room: float) -> Coil:
-    """A coil that carries some mass in some room at ride height, at a frequency."""
-    rate = kg * (2.0 * np.pi * hertz) ** 2 / 1000.0 / ratio**2
+def _carrying(place: _Place, ratio: float, hertz: float, room: float) -> Coil:
+    """A coil that carries one side in some room at ride height, at a frequency on its tire."""
+    kg, tire = place.kg, place.axle.tire
+    both = kg * (2.0 * np.pi * hertz) ** 2 / 1000.0
+    under = tire.rate_n_mm or tire_rate(tire.free_diameter_mm, tire.width_mm, tire.pressure_bar or USUAL_BAR)
+    rate = both * under / max(under - both, 0.3 * under) / ratio**2
     free = room + kg * G / ratio / rate
     return made(Coil, rate_n_mm=round(float(rate), 2), free_mm=float(free), solid_mm=float(0.38 * free))
 
@@ -155,7 +159,7 @@ def _coil_over(place: _Place, hertz: float) -> tuple[AnySpring, ...]:
     lean = 15.0
     length, closed, opened = _fitted(place, lean)
     top, bottom, ratio = _line(place, 90.0 * place.away, length, lean)
-    coil = _carrying(place.kg, ratio, hertz, length - 100.0)
+    coil = _carrying(place, ratio, hertz, length - 100.0)
     return (made(CoilOver, name=place.name("Coil-over"), side=place.side, top=top, bottom=bottom, coil=coil,
                  seats_mm=100.0, open_mm=opened, closed_mm=closed),)  # fmt: skip
 
@@ -176,7 +180,7 @@ def _coil(place: _Place, hertz: float) -> tuple[AnySpring, ...]:
     seat, low = place.rail - 40.0, place.z + place.tube
     room = max(seat - low, place.axle.bump_mm + 120.0)
     out = place.out - 30.0
-    coil = _carrying(place.kg, 1.0, hertz, room)
+    coil = _carrying(place, 1.0, hertz, room)
     spring = made(
         CoilSpring, name=place.name("Coil"), side=place.side, top=place.mount(0.0, out, low + room),
         bottom=place.mount(0.0, out, low), coil=coil,
@@ -219,7 +223,7 @@ def _rocker(place: _Place, hertz: float) -> tuple[AnySpring, ...]:
     way = -place.away  # the shock lies along the frame, toward the middle of the car
     push = place.mount(0.0, out, up)
     pivot_x = way * reach
-    coil = _carrying(place.kg, ratio, hertz, length - 100.0)
+    coil = _carrying(place, ratio, hertz, length - 100.0)
     return (made(
         Rocker, name=place.name("Cantilever"), side=place.side, pivot=place.mount(pivot_x, out, up),
         pivot_to=place.mount(pivot_x, out - 60.0, up), push_top=push,

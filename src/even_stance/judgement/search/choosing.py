@@ -6,7 +6,7 @@ import numpy as np
 
 from even_stance.errors import InputError
 from even_stance.judgement.search.springmoves import room_mm
-from even_stance.mechanics.leaning import G, heave_rate, ride_frequency
+from even_stance.mechanics.leaning import G, heave_rate
 from even_stance.study.ride import axle_ride
 from even_stance.study.springstops import stops_of
 from even_stance.vehicle.car import Axle
@@ -71,7 +71,12 @@ def choose(job: Job, axle: Axle, name: str, wish: Wish) -> list[Choice]:
     own = ride.springs.run(name)
     assert own is not None
     ratio, springs = float(own.motion_ratio[0]), [r for r in ride.springs.springs if r.unit.kind == own.unit.kind]
-    wanted = ride.sprung_kg * (2.0 * np.pi * wish.frequency_hz) ** 2 / 1000.0
+    # The springs stand on tires: what both together are to give needs stiffer springs than it would on rigid ones.
+    both, tires = ride.sprung_kg * (2.0 * np.pi * wish.frequency_hz) ** 2 / 1000.0, 2.0 * ride.tire_n_mm
+    if both >= tires:
+        most = float(np.sqrt(1000.0 * tires / ride.sprung_kg) / (2.0 * np.pi))
+        raise InputError("Wanted, a second", f"is more than its tires allow by themselves, {most:.1f}.", "Type less.")
+    wanted = both * tires / (tires - both)
     others = float(heave_rate(ride.rates)) - sum(float(r.spring_part[0]) for r in springs)
     rate = max((wanted - others) / (len(springs) * ratio**2), wish.rate_step)
     force = 0.5 * ride.sprung_kg * G / ratio
@@ -95,7 +100,7 @@ def choose(job: Job, axle: Axle, name: str, wish: Wish) -> list[Choice]:
             )
             pitch = getattr(part, "pitch_mm", None)
             found.append(Choice(
-                n_mm, free, float(ride_frequency(np.array(total), ride.sprung_kg)), over * n_mm * ratio * 2.0 / total,
+                n_mm, free, float(ride.frequency_at(np.array(total))), over * n_mm * ratio * 2.0 / total,
                 None if pitch is None else -over / pitch, shortest - part.seats_mm - solid, edit,
             ))  # fmt: skip
     found.sort(key=lambda c: abs(c.frequency_hz - wish.frequency_hz) / 0.05 + abs(c.off_mm) / 12.7)

@@ -2,20 +2,22 @@
 
 from collections.abc import Iterator, Sequence
 
-from PyQt6.QtWidgets import QGridLayout, QHeaderView, QPushButton, QTableWidget, QVBoxLayout
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QHeaderView, QPushButton, QTableWidget, QVBoxLayout
 
 from even_stance.desktop.bench import Bench
 from even_stance.desktop.bounds import bound
 from even_stance.desktop.look import Look
 from even_stance.desktop.pages import SteppedPage
+from even_stance.desktop.widgets.fields import Labeled, PressureField, StiffnessField
 from even_stance.desktop.widgets.labels import PlainLabel, group_head
 from even_stance.desktop.widgets.listeditor import ListEditor, Values
 from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import InputError
 from even_stance.judgement.springrows import air_rows, corner_rows, leaf_rows, sits_rows, wanted_edit, wanted_rows
 from even_stance.shop.weighing import weigh
-from even_stance.units import format_length, format_mass, length_unit, mass_unit
-from even_stance.vehicle.edits import made, set_cargo
+from even_stance.study.ride import USUAL_BAR, axle_ride
+from even_stance.units import format_length, format_mass, format_pressure, format_stiffness, length_unit, mass_unit
+from even_stance.vehicle.edits import made, set_cargo, set_tire
 from even_stance.vehicle.springs import Cargo
 
 _SHARES, _AS_NEEDED = QHeaderView.ResizeMode.Stretch, QHeaderView.ResizeMode.ResizeToContents
@@ -78,6 +80,7 @@ class RidePage(SteppedPage):
         self.toggle.setToolTip("Put what is picked in the list aboard, or off")
         self.toggle.clicked.connect(lambda _=False: self._toggle())
         grid.addWidget(self.toggle, 7, 0)
+        grid.addLayout(self._tires(), 7, 1)
         for row_number, share in ((2, 3), (4, 3), (6, 4)):
             grid.setRowStretch(row_number, share)
 
@@ -110,6 +113,25 @@ class RidePage(SteppedPage):
         words = f"{thing.name} {'aboard' if thing.aboard else 'off'}"
         bench.do(set_cargo(words, (*cargo[:row], thing, *cargo[row + 1 :])))
 
+    def _tires(self) -> QHBoxLayout:
+        """What the tires give: their pressure, or their rate where it was measured."""
+        bench = self._bench
+        tires = QHBoxLayout()
+        self.pressure = PressureField(bench, "Tire pressure", lambda v: self._set_tire("pressure", pressure_bar=v))
+        self.tire_rate = StiffnessField(bench, "Tire rate", lambda v: self._set_tire("rate", rate_n_mm=v))
+        self.tire_labels = [
+            Labeled(bench, "Tire pressure, this axle", self.pressure, "pressure"),
+            Labeled(bench, "Tire rate, if measured", self.tire_rate, "stiffness"),
+        ]
+        self.pressure.cleared = lambda: self._set_tire("pressure", pressure_bar=None)
+        self.tire_rate.cleared = lambda: self._set_tire("rate", rate_n_mm=None)
+        for labeled in self.tire_labels:
+            tires.addWidget(labeled)
+        return tires
+
+    def _set_tire(self, what: str, **changes: float | None) -> None:
+        self._bench.do(set_tire(self._bench.axle_key, f"Tire {what}", **changes))
+
     def _aside(self) -> float:
         """How far left of the middle the scales put the weight, mm."""
         try:
@@ -140,7 +162,14 @@ class RidePage(SteppedPage):
         edit = wanted_edit(job, axle)
         self.set_collars.setVisible(edit is not None)
         self.set_collars.setText("" if edit is None else edit.label)
-        units = job.units
+        units, ride = job.units, axle_ride(job.vehicle, axle)
+        for labeled in self.tire_labels:
+            labeled.refresh_unit()
+        self.pressure.show_value(axle.tire.pressure_bar)
+        self.tire_rate.show_value(axle.tire.rate_n_mm)
+        guess = "" if ride is None else f"{format_stiffness(ride.tire_n_mm, units)} guessed"
+        self.tire_rate.setPlaceholderText(guess)
+        self.pressure.setPlaceholderText(f"{format_pressure(USUAL_BAR, units)} taken")
         self.cargo.show_rows([
             (c.name, f"{format_mass(c.mass_kg, units)} {mass_unit(units)}",
              *(f"{format_length(mm, units).removeprefix('~')} {length_unit(units)}" for mm in

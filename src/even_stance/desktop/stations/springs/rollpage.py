@@ -1,4 +1,4 @@
-"""How the car leans: drawn from behind at 1 g, who holds it, and what every tire then carries."""
+"""How the car leans: drawn from behind at half a g, who holds it, and what every tire then carries."""
 
 from collections.abc import Iterator
 
@@ -17,18 +17,23 @@ from even_stance.errors import InputError
 from even_stance.judgement.springrows import bar_for_share, roll_rows
 from even_stance.judgement.springs import force_words
 from even_stance.study.ride import AxleRide, CarRide, axle_ride, car_ride
+from even_stance.study.standing import TURNS_G, leans_at
+from even_stance.units import NONE
 from even_stance.vehicle.edits import change_spring
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.springs import SwayBar
 
+TURN_G = TURNS_G[-1]
+
 
 class LeanPicture(QWidget):
-    """The car from behind, turning left at 1 g: body, axle, tires with their loads, and how the roll is shared."""
+    """The car from behind, turning left at half a g: body, axle, tires with their loads, and how the roll is shared."""
 
     def __init__(self, look: Look) -> None:
         super().__init__()
         self._look = look
         self.car: CarRide | None = None
+        self.lean: float | None = None
         self._rides: list[AxleRide] = []
         self._job: Job | None = None
         self._axle = ""
@@ -43,8 +48,14 @@ class LeanPicture(QWidget):
         """Show another car."""
         self._job, self._axle, self.car = job, axle, car
         self._rides = [r for a in job.vehicle.axles if (r := axle_ride(job.vehicle, a)) is not None]
+        self.lean = None
         if car is not None:
-            self.setAccessibleName(f"Leans {car.roll_deg:.1f} degrees per g")
+            try:
+                self.lean = leans_at(job.vehicle, TURN_G)
+                self.setAccessibleName(f"Leans {self.lean:.1f} degrees at {TURN_G:g} g")
+            except InputError:
+                self.setAccessibleName(f"Leans {car.roll_deg:.1f} degrees per g at first; how far at {TURN_G:g} g is "
+                                       "not known")  # fmt: skip
         self.update()
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
@@ -87,7 +98,7 @@ class LeanPicture(QWidget):
         center = ride.roll_center_mm if ride is not None else radius
         painter.save()
         painter.translate(at(0.0, center))
-        painter.rotate(min(car.roll_deg, 30.0))  # the wheels' outside is on the right of the picture
+        painter.rotate(min(self.lean or 0.0, 30.0))  # the wheels' outside is on the right of the picture
         painter.setPen(QPen(look.color("ink"), 1.4))
         painter.setBrush(look.color("steel"))
         frame = job.vehicle.frame
@@ -104,10 +115,10 @@ class LeanPicture(QWidget):
         painter.drawEllipse(at(0.0, center), px(4), px(4))
         painter.setFont(look.font(20, bold=True))
         painter.setPen(look.color("ink"))
-        painter.drawText(QPointF(box.left(), box.top() + px(22)), f"{car.roll_deg:.1f}°")
+        painter.drawText(QPointF(box.left(), box.top() + px(22)), NONE if self.lean is None else f"{self.lean:.1f}°")
         painter.setFont(look.font(12))
-        painter.drawText(QPointF(box.left(), box.top() + px(38)), f"per g, {axle.key} axle from behind")
-        moved, load = car.transfer_n[axle.key], 0.5 * car.load_n[axle.key]
+        painter.drawText(QPointF(box.left(), box.top() + px(38)), f"at {TURN_G:g} g, {axle.key} axle from behind")
+        moved, load = TURN_G * car.transfer_n[axle.key], 0.5 * car.load_n[axle.key]
         units = job.units
         inside, outside = force_words(max(load - moved, 0.0), units), force_words(load + moved, units)
         painter.drawText(QPointF(at(half + 120.0, 0).x(), ground + px(16)), inside)
@@ -154,7 +165,7 @@ class RollPage(SteppedPage):
         grid = QGridLayout(self)
         grid.setContentsMargins(12, 8, 12, 4)
         self.words = PlainLabel(
-            "A turn at 1 g, level ground, tires that do not give; springs where they are, not out at the wheels."
+            "A turn at half a g on level ground, with stops and straps; springs where they are, not out at the wheels."
         )
         self.words.setWordWrap(True)
         grid.addWidget(self.words, 0, 0)
