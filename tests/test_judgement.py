@@ -150,7 +150,7 @@ def test_lock_up_is_a_finding_and_a_sentence(trail_job: Job) -> None:
 
 
 def test_findings_speak_of_what_is_missing_and_out_of_band(trail_job: Job) -> None:
-    assert [f.code for f in stance_findings(trail_job)] == ["cg-guess"]
+    assert [f.code for f in stance_findings(trail_job)] == ["cg-guess", "guesses"]
     verdicts = judge(trail_job, study_axle(trail_job.vehicle, trail_job.vehicle.axle("rear"), 0.0, 0.0))
     assert [f.code for f in number_findings({"rear": verdicts}, "links")] == ["anti_squat_axle_pct"]
     assert number_findings({"rear": verdicts}, "travel") == []

@@ -12,9 +12,12 @@ from scipy.spatial.transform import Rotation
 from even_stance.errors import StanceError
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.jobfile import dump_job, load_job, parse_job
+from even_stance.judgement.bands import wanted
 from even_stance.judgement.build import link_verdicts
 from even_stance.judgement.catalog.springs import starting_springs
+from even_stance.judgement.shaftbands import pinion_above_line_deg
 from even_stance.judgement.springs import spring_findings
+from even_stance.judgement.standards import STANDARDS
 from even_stance.judgement.steerrows import ram_rows
 from even_stance.judgement.verdicts import Verdict, judge
 from even_stance.replies.checking import check
@@ -33,7 +36,7 @@ from even_stance.study.steerloads import rod_loads
 from even_stance.study.strength import study_strength, tube_figures
 from even_stance.units import format_length
 from even_stance.vehicle.build import BuildSheet, Tube
-from even_stance.vehicle.edits import add_springs, set_axle, with_changes
+from even_stance.vehicle.edits import add_springs, set_axle, set_shaft, with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.things import Block, Thing
 
@@ -326,3 +329,42 @@ def test_a_thing_on_an_axle_whose_name_has_a_blank_is_looked_at(trail_job: Job, 
         found.append([(tuple(n.replace("far front", "front") for n in names), mm) for names, mm in named])
     assert found[0]
     assert found[1] == found[0]
+
+
+def test_joints_have_one_band_from_bend_ride_and_speed(coupe_job: Job, rock_job: Job) -> None:
+    """Acceleration of a bent joint is w^2 t^2: 1,000 rad/s^2 of the shaft, 400 of what is left over (AE-7, from memory).
+
+    At 3,000 rpm (314 rad/s) that is 5.8 degrees, and 3.6.
+    """
+    job = set_shaft("rear", "Slow", top_rpm=3000.0, limit_deg=30.0).apply(coupe_job)
+    for key, omega in (("output_angle_deg", 1000.0), ("shaft_residual_deg", 400.0)):
+        physical = np.degrees(np.sqrt(omega) / (3000.0 * np.pi / 30.0))
+        usual = STANDARDS[key].marks[job.purpose][1]
+        assert wanted(job, key, "rear").band.high == pytest.approx(min(physical, usual), abs=0.06)
+    fast = set_shaft("rear", "Fast", top_rpm=6000.0).apply(job)
+    assert wanted(fast, "output_angle_deg", "rear").band.high == pytest.approx(2.9, abs=0.05)
+    assert "AE-7" in wanted(fast, "output_angle_deg", "rear").reason
+    # A double-cardan joint: what it may bend at ride height is never more than over travel.
+    axle = rock_job.vehicle.axle("rear")
+    assert axle.shaft is not None
+    ride, travel = (wanted(rock_job, k, "rear").band.high for k in ("output_angle_deg", "output_joint_deg"))
+    assert ride == pytest.approx(axle.shaft.limit_deg)
+    assert travel == pytest.approx(1.8 * axle.shaft.limit_deg)
+
+
+@pytest.mark.parametrize("key", ["front", "rear"])
+def test_a_pinion_above_its_shaft_is_judged_otherwise_than_one_below(rock_job: Job, key: str) -> None:
+    """Common practice: behind a double-cardan joint the pinion points at the case or a degree or two low of it."""
+    axle = rock_job.vehicle.axle(key)
+    assert axle.pinion is not None
+    line = pinion_above_line_deg(axle)
+    assert line is not None
+    states = {}
+    for above in (-1.5, 1.5):
+        toward = -1.0 if key == "front" else 1.0
+        pinion = with_changes(axle.pinion, nose_up_deg=axle.pinion.nose_up_deg + toward * (above - line))
+        job = set_axle(key, "Pinion", pinion=pinion).apply(rock_job)
+        moved = job.vehicle.axle(key)
+        assert pinion_above_line_deg(moved) == pytest.approx(above)
+        states[above] = wanted(job, "pinion_angle_deg", key).band.high
+    assert states == {-1.5: 2.0, 1.5: 0.5}

@@ -88,9 +88,10 @@ class Vial(Choosable):
         px, look = self._look.px, self._look
         units, verdict, right = self._bench.job.units, self.verdict, self.width() - px(12)
         tube = QRectF(px(12), px(30), right - px(12), px(16))
+        spread_px = self._spread_px(self._bench, verdict)
         shows = (
-            verdict.title, len(verdict.reading(units)), verdict.sentence if self._tall else "", verdict.state,
-            self._tip,
+            verdict.title, len(verdict.reading(units)), spread_px, verdict.sentence if self._tall else "",
+            verdict.state, self._tip,
             verdict.wanted, units, self._bench.job.purpose, self.selected, self.hasFocus(),
         )  # fmt: skip
         self._cache.put(painter, self, look, shows, lambda p: self._stand(p, tube))
@@ -101,7 +102,7 @@ class Vial(Choosable):
         painter.setFont(look.font(18, bold=True))
         text = shown(verdict.reading(units))
         painter.setPen(look.color("ink"))
-        painter.drawText(right - px(50) - painter.fontMetrics().horizontalAdvance(text), px(23), text)
+        painter.drawText(right - spread_px - painter.fontMetrics().horizontalAdvance(text), px(23), text)
         self._bubble(painter, tube)
         if self._tall and verdict.try_this:
             painter.setPen(look.color("accent"))
@@ -109,6 +110,11 @@ class Vial(Choosable):
             high = px(16 * self._rows(self._tip, bold=True) + 2)
             top = px(50) + self._sentence_px()
             painter.drawText(QRectF(tube.left(), top, px(_ROOM), high), int(_LEFT), shown(self._tip))
+
+    def _spread_px(self, bench: Bench, verdict: Verdict) -> int:
+        """How much room the +/- takes right of the value, pixels: of a guess it is a long figure."""
+        wide = QFontMetrics(self._look.font(12)).horizontalAdvance(shown(verdict.uncertainty_words(bench.job.units)))
+        return max(self._look.px(50), wide + self._look.px(10))
 
     def _stand(self, painter: QPainter, tube: QRectF) -> None:
         """What does not follow the value: title, glass, marks and words."""
@@ -123,7 +129,8 @@ class Vial(Choosable):
         painter.setFont(look.font(13))
         # The value stands beside it: of a long title the end gives way.
         large = QFontMetrics(look.font(18, bold=True))
-        room = tube.width() - px(62) - large.horizontalAdvance(verdict.reading(self._bench.job.units))
+        value = large.horizontalAdvance(verdict.reading(self._bench.job.units))
+        room = tube.width() - self._spread_px(self._bench, verdict) - px(12) - value
         title = painter.fontMetrics().elidedText(verdict.title, Qt.TextElideMode.ElideRight, round(room))
         painter.drawText(round(tube.left()), px(22), title)
         painter.setPen(QPen(look.color("faint"), 1.2))

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from even_stance.judgement.shaftbands import shaft_marks
 from even_stance.judgement.standards import STANDARDS
 from even_stance.mechanics.vectors import Array
 from even_stance.vehicle.job import Band, Job, Purpose
@@ -89,9 +90,11 @@ def wanted(job: Job, key: str, axle: str = "") -> Wanted:
     if own is not None:
         return Wanted(own, reason, "your own band in this job", own=True)
     low, high = standard.marks[job.purpose]
-    if key in ("output_angle_deg", "pinion_angle_deg"):
-        low, high = _by_joint(job, key, axle, low, high)
-    if key == "roll_steer_pct" and any(a.key == axle and a.is_front for a in job.vehicle.axles):
+    mine = next((a for a in job.vehicle.axles if a.key == axle), None)
+    if mine is not None:
+        (low, high), more = shaft_marks(mine, key, (low, high))
+        reason = f"{reason} {more}" if more else reason
+    if key == "roll_steer_pct" and mine is not None and mine.is_front:
         # An axle that turns left as its left wheel rises points out of the turn: a front one pushes wide by it, a rear
         # one brings the tail round. What is wanted of one end is the mirror of what is wanted of the other.
         low, high = (None if high is None else -high), (None if low is None else -low)
@@ -109,22 +112,10 @@ def all_wanted(job: Job, axle: str) -> tuple[Wanted, ...]:
 
 def bands_read(job: Job) -> tuple[object, ...]:
     """All of a job that its wanted bands are worked out from."""
-    axles = [(a.key, a.behind_front_mm, a.drive_share, a.brake_share, a.shaft) for a in job.vehicle.axles]
+    axles = [
+        (a.key, a.behind_front_mm, a.drive_share, a.brake_share, a.shaft, a.output, a.pinion) for a in job.vehicle.axles
+    ]
     return (job.bands, job.purpose, *axles)
-
-
-def _by_joint(
-    job: Job, key: str, axle: str, low: float | None, high: float | None
-) -> tuple[float | None, float | None]:  # fmt: skip
-    """Marks of a joint at ride height: a double-cardan or CV bends far, the single joint beyond it hardly at all.
-
-    Common practice, no source: the pinion points at the case, a degree or two low under power.
-    """
-    shaft = next((a.shaft for a in job.vehicle.axles if a.key == axle), None)
-    if shaft is None or (shaft.output_joint == "single" and shaft.pinion_joint == "single"):
-        return low, high
-    mine = shaft.output_joint if key == "output_angle_deg" else shaft.pinion_joint
-    return (0.0, 2.0) if mine == "single" else (0.0, None if high is None else 4.0 * high)
 
 
 def _part(job: Job, key: str, axle: str) -> float:

@@ -173,13 +173,14 @@ def roll_rows(job: Job) -> Rows:
         assert ride is not None
         rows += _axle_rows(axle, ride, units)
         lift = car.lift_g[axle.key]
-        over = force_words(car.transfer_n[axle.key], units)
+        g = TURNS_G[-1]
+        across = min(g * car.transfer_n[axle.key], 0.5 * car.load_n[axle.key])
         half = 0.5 * car.load_n[axle.key]
         at = f"{lift:.2f} g" if np.isfinite(lift) else "never"
         rows.append((f"{axle_title(axle)}, inside wheel lifts at", at))
-        rows.append((f"{axle_title(axle)}, tires at 1 g",
-                     f"{force_words(max(half - car.transfer_n[axle.key], 0.0), units)} inside, "
-                     f"{force_words(half + car.transfer_n[axle.key], units)} outside ({over} across)"))  # fmt: skip
+        rows.append((f"{axle_title(axle)}, tires at {g:g} g",
+                     f"{force_words(half - across, units)} inside, {force_words(half + across, units)} outside "
+                     f"({force_words(across, units)} across)"))  # fmt: skip
         if ride.roll_center_mm > _HIGH * vehicle.cg_height_mm:
             rows.append((f"{axle_title(axle)}, roll center", _JACKS))
     return rows

@@ -13,8 +13,8 @@ def tire_rate(diameter: float, width: float, pressure: float, aspect: float = 75
     Args:
         diameter: free outside diameter D, mm, shape ()
         width: section width W, mm, shape ()
-        pressure: over that of the air around it, bar, shape ()
-        aspect: height of the section over its width A, %, shape ()
+        pressure: over that of the air around it P, bar (a bar is 0.1 N/mm^2), shape ()
+        aspect: height of the section over its width A, % (100 where it is 1), shape ()
 
     Returns:
         The rate, N/mm, shape (); good to a fifth.

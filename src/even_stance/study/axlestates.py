@@ -10,13 +10,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from even_stance.errors import StanceError
-from even_stance.mechanics.closest import Moving
+from even_stance.mechanics.closest import Least, Moving
 from even_stance.mechanics.cores import Core
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.pace import give_way
 from even_stance.study.answers import study_postures
 from even_stance.study.beams import beams_of
 from even_stance.study.carried import standing
+from even_stance.study.hard import Hard
 from even_stance.study.powertrain import seated
 from even_stance.study.springs import marks_of
 from even_stance.study.springunits import units_of
@@ -208,3 +209,24 @@ def _within_stops(axle: Axle, state: CarState, count: int) -> NDArray[np.bool_]:
             elif what in _MOST:
                 fine &= length <= mark + 1e-6
     return fine
+
+
+def closest_places(states: AxleStates, couple: tuple[Hard, Hard], least: Least) -> list[Array]:
+    """The closest places of two parts on the car, mm, shape (3,) each."""
+    places = [least.first, least.second]
+    if all(states.rides(part.body) for part in couple):
+        places = [states.unseen(place, least.state) for place in places]
+    return places
+
+
+def gap_sure(states: AxleStates, couple: tuple[Hard, Hard], least: Least, places: list[Array]) -> float:
+    """The +/- of a gap between two places, mm."""
+    each = [p.sure_at(states.back(p.body, place, least.state)) for p, place in zip(couple, places, strict=True)]
+    return float(np.hypot(each[0], each[1]))
+
+
+def only_touch(states: AxleStates, couple: tuple[Hard, Hard], least: Least) -> bool:
+    """Whether two parts overlap by no more than their places are unsure of."""
+    if not least.whole or least.gap_mm >= 0.0:
+        return False
+    return -least.gap_mm <= gap_sure(states, couple, least, closest_places(states, couple, least))

@@ -17,7 +17,15 @@ from even_stance.mechanics.cores import Core, rows
 from even_stance.mechanics.distance import Gaps, gaps
 from even_stance.mechanics.vectors import Array
 from even_stance.pace import give_way
-from even_stance.study.axlestates import AxleStates, grid_states, posture_states, steer_ends
+from even_stance.study.axlestates import (
+    AxleStates,
+    closest_places,
+    gap_sure,
+    grid_states,
+    only_touch,
+    posture_states,
+    steer_ends,
+)
 from even_stance.study.hard import Hard
 from even_stance.study.hardparts import hard_parts, never_meet, put_together, wanted_between
 from even_stance.vehicle.car import Axle, Vehicle
@@ -189,7 +197,7 @@ def _look(
     home = (int(np.abs(states.travel).sum(axis=1).argmin()), int(np.abs(states.steer).argmin()))
     search.measure([(p, home) for p in range(len(pairs))])
     ride = search.run(_only(states.grid, home))
-    hit = {g for g, least in ride.items() if _only_touch(states, pairing.couples[g], least)}
+    hit = {g for g, least in ride.items() if only_touch(states, pairing.couples[g], least)}
     search.leave(hit)
     allowed, reached = states.allowed[:, None], states.reached[:, None]
     best = search.run(allowed, progress, stopped)
@@ -204,27 +212,6 @@ def _only(grid: tuple[int, int], home: tuple[int, int]) -> NDArray[np.bool_]:
     return mask
 
 
-def _places(states: AxleStates, couple: tuple[Hard, Hard], least: Least) -> list[Array]:
-    """The closest places of two parts on the car, mm, shape (3,) each."""
-    places = [least.first, least.second]
-    if all(states.rides(part.body) for part in couple):
-        places = [states.unseen(place, least.state) for place in places]
-    return places
-
-
-def _sure(states: AxleStates, couple: tuple[Hard, Hard], least: Least, places: list[Array]) -> float:
-    """The +/- of a gap between two places, mm."""
-    each = [p.sure_at(states.back(p.body, place, least.state)) for p, place in zip(couple, places, strict=True)]
-    return float(np.hypot(each[0], each[1]))
-
-
-def _only_touch(states: AxleStates, couple: tuple[Hard, Hard], least: Least) -> bool:
-    """Whether two parts overlap by no more than their places are unsure of."""
-    if not least.whole or least.gap_mm >= 0.0:
-        return False
-    return -least.gap_mm <= _sure(states, couple, least, _places(states, couple, least))
-
-
 def _gap(vehicle: Vehicle, found: _Found, g: int, least: Least, posture: Array | None = None,
          states: AxleStates | None = None) -> Gap:  # fmt: skip
     """What was found of a couple, in words of the car."""
@@ -232,8 +219,8 @@ def _gap(vehicle: Vehicle, found: _Found, g: int, least: Least, posture: Array |
     states = states or found.states
     t, s = least.state
     left, right, steer = (*states.travel[t], states.steer[s]) if posture is None else posture
-    places = _places(states, (a, b), least)
-    sure, wanted = _sure(states, (a, b), least, places), wanted_between(vehicle, a, b)
+    places = closest_places(states, (a, b), least)
+    sure, wanted = gap_sure(states, (a, b), least, places), wanted_between(vehicle, a, b)
     return Gap(
         a, b, least.gap_mm, sure, wanted, states.axle.key, float(left), float(right), float(steer), places[0],
         places[1], found.ride.get(g, least.gap_mm),
