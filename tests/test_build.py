@@ -21,8 +21,9 @@ from even_stance.exchange.papers import PAPERS
 from even_stance.exchange.tables import shopping_csv
 from even_stance.exchange.templates import templates_dxf, templates_pdf
 from even_stance.judgement.build import build_findings, judged_links, spare_words
+from even_stance.judgement.catalog.layouts import BASES, LATERALS, BaseKey, LateralKey
 from even_stance.judgement.catalog.parts import JOINTS, TUBES, fitted_end, generic_parts, starting_parts
-from even_stance.judgement.catalog.starter import NewJob, new_job
+from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
 from even_stance.mechanics.struts import section_area
 from even_stance.shop.buildsheet import study_build
 from even_stance.shop.counting import bolt_length, count_parts
@@ -32,6 +33,7 @@ from even_stance.shop.orderofwork import work_steps
 from even_stance.shop.plates import plates_of
 from even_stance.shop.tubeends import lug_spots, lug_template, saddle_template, sawn_template
 from even_stance.study.cutlist import cut_list, machine_readable_cuts
+from even_stance.study.drawing import project
 from even_stance.study.pieces import pieces
 from even_stance.study.strength import compared, study_strength
 from even_stance.vehicle.build import Joint, Tube
@@ -49,6 +51,7 @@ from even_stance.vehicle.edits import (
     with_changes,
 )
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.members import Rod, Watts
 from even_stance.vehicle.spots import Spot
 
 IN = 25.4
@@ -493,3 +496,43 @@ def test_papers_of_the_build_sheet(what: str) -> None:
                     new_job(NewJob("T", "trail", "us", 3000, 1600, 900, 300), "triangulated")
                 )
             )
+
+
+@pytest.mark.parametrize("lateral", list(LATERALS))
+@pytest.mark.parametrize("base", list(BASES))
+def test_every_hole_of_every_template_is_where_a_joint_of_the_job_is(base: BaseKey, lateral: LateralKey) -> None:
+    """Each hole, put back on the car, is a hole of a bracket, a crank's joint or a spring's mount there, and no other."""
+    job = with_starter(demo_jobs()[1], "rear", base, lateral)
+    job = fit_parts("Parts", [starting_parts(p) for p in pieces(job.vehicle)]).apply(job)
+    places = {h.xyz for a in job.vehicle.axles for part in a.parts for m in part.mounts.values()
+              for h in (*m.holes, m.at)}  # fmt: skip
+    used: set[tuple[float, float, float]] = set()
+    for plate in plates_of(job.vehicle, "us"):
+        if plate.view is None or plate.origin is None or plate.name.startswith("Crossmember"):
+            continue
+        nil = project(plate.view, plate.origin)
+        for x, y, _, _ in plate.holes:
+            near = [
+                p for p in places if np.hypot(*np.subtract(project(plate.view, p), (nil[0] + x, nil[1] + y))) < 1e-6
+            ]
+            assert near, f"{plate.name}: a hole at {x:.1f}, {y:.1f} belongs to no joint"
+            used |= set(near)
+    for member in job.vehicle.axle("rear").members:
+        if isinstance(member, Watts):
+            assert {m.at.xyz for m in (member.pivot, member.crank_left, member.crank_right)} <= used
+        if isinstance(member, Rod) and member.side != "right":
+            assert {h.xyz for m in member.mounts.values() for h in (*m.holes, m.at)} <= used
+
+
+def test_a_bracket_is_cut_to_the_tube_it_sits_on(coupe_job: Job) -> None:
+    """Its round is the axle tube's, about the axle's middle: points of its edge there are half a tube away from it."""
+    axle = coupe_job.vehicle.axle("rear")
+    plates = [p for p in plates_of(coupe_job.vehicle, "us") if p.name.startswith("Rear lower, axle")]
+    assert plates
+    for plate in plates:
+        assert plate.view is not None
+        assert plate.origin is not None
+        middle = np.subtract(project(plate.view, axle.center), project(plate.view, plate.origin))
+        far = np.hypot(*(np.concatenate(plate.rings) - middle).T)
+        assert far.min() == pytest.approx(0.5 * axle.tube_mm, abs=0.01)
+        assert np.count_nonzero(far < 0.5 * axle.tube_mm + 0.02) > 20

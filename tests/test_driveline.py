@@ -18,9 +18,9 @@ from even_stance.judgement.driveline import alike_words, driveline_findings, gue
 from even_stance.mechanics.statics import wind_up
 from even_stance.mechanics.ujoint import chain_speed, speed_extremes
 from even_stance.shop.crossmember import pieces_after_cuts
-from even_stance.shop.shaftorder import order_lines, shaft_order
+from even_stance.shop.shaftorder import order_lines, phase_words, shaft_order
 from even_stance.shop.sheet import sheet
-from even_stance.study.answers import study_postures
+from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.bodies import car_solids
 from even_stance.study.driveline import ends_of
 from even_stance.study.evenness import even_tail
@@ -359,3 +359,44 @@ def test_a_carrier_multiplies_the_variation_when_it_is_off_to_the_side(coupe_job
     assert aside["shaft_variation_pct"] > 3.0 * straight["shaft_variation_pct"]
     with pytest.raises(InputError, match="single joints at all three"):
         set_shaft("rear", "x", carrier=Point(x=0, y=0, z=0), output_joint="cv").apply(coupe_job)
+
+
+@pytest.mark.parametrize("phase", [25.0, -25.0, 90.0])
+def test_a_yoke_is_out_of_line_the_way_that_is_said(coupe_job: Job, phase: float) -> None:
+    """Seen from behind the car, right-handed about an arrow to the front is clockwise: there the pinion's yoke is turned.
+
+    Pins are carried through both joints as vectors, and the pinion's speed is the slope of its own angle.
+    """
+    output, pinion = coupe_job.vehicle.axle("rear").output, coupe_job.vehicle.axle("rear").pinion
+    assert output is not None
+    assert pinion is not None
+    job = set_axle("rear", "Askew", output=with_changes(output, left_deg=4.0, nose_up_deg=-3.0),
+                   pinion=with_changes(pinion, left_deg=-3.0, nose_up_deg=6.0)).apply(coupe_job)  # fmt: skip
+    job = set_shaft("rear", "Phase", phase_deg=phase).apply(job)
+    axle = job.vehicle.axle("rear")
+    ends = ends_of(job.vehicle, axle)
+    line = (ends.output - ends.pinion) / np.linalg.norm(ends.output - ends.pinion)
+    assert line[0] > 0.9  # to the front
+
+    def square(to: np.ndarray, pin: np.ndarray) -> np.ndarray:
+        other = np.cross(to, pin)
+        return np.asarray(other / np.linalg.norm(other))
+
+    turns = np.linspace(0.0, 2.0 * np.pi, 7201)
+    start = square(ends.output_axis, np.array([0.0, 0.0, 1.0]))
+    zero = square(ends.pinion_axis, np.array([0.0, 0.0, 1.0]))
+    angles = []
+    for u in turns:
+        pin = Rotation.from_rotvec(u * ends.output_axis).apply(start)
+        second = Rotation.from_rotvec(np.radians(phase) * line).apply(square(line, pin))
+        last = square(ends.pinion_axis, second)
+        angles.append(np.arctan2(np.dot(np.cross(zero, last), ends.pinion_axis), np.dot(zero, last)))
+    speed = np.gradient(np.unwrap(angles), turns)[2:-2]
+    said = answers_at(job.vehicle, axle, 0.0, 0.0).value("shaft_variation_pct")
+    assert said == pytest.approx(100.0 * (speed.max() - speed.min()), rel=2e-3)
+    other = set_shaft("rear", "Phase", phase_deg=-phase).apply(job)
+    if abs(phase) < 90.0:
+        there = answers_at(other.vehicle, other.vehicle.axle("rear"), 0.0, 0.0).value("shaft_variation_pct")
+        assert abs(there - said) > 0.05
+    way = "clockwise" if phase > 0 else "counterclockwise"
+    assert phase_words(phase).endswith(f"{way}, seen from behind the car")

@@ -66,6 +66,8 @@ def test_every_field_of_the_sheet_reaches_the_job(which: int) -> None:
     for step in sheet(job):
         if step.key in ("diagonals", "rake") or step.group == "Weight":
             continue
+        if step.key.startswith("housing.") and job.vehicle.axle(step.key.partition(".")[2]).housing is None:
+            continue  # one is drawn once all three of its measures are there: tests/test_known.py
         for field in step.fields:
             history = History(job)
             now = {"angle": 1.25}.get(field.quantity)
@@ -104,6 +106,8 @@ def _present(job: Job, what: str) -> float:
                 vehicle.frame, {"top": "rail_top_mm", "bottom": "rail_bottom_mm", "out": "rail_out_mm"}[rest[0]]
             ),
             "floor": lambda: job.measuring.floor_slope_deg,
+            "tube": lambda: getattr(vehicle.axle(rest[0]), {"outside": "tube_mm", "wall": "tube_wall_mm"}[rest[1]]),
+            "housing": lambda: getattr(vehicle.axle(rest[0]).housing, f"{rest[1]}_mm"),
         }[head]()
     )
 

@@ -20,14 +20,16 @@ from even_stance.desktop.stations.stance.sheetpage import SheetPage
 from even_stance.desktop.stations.stance.squarepage import SquarePage
 from even_stance.desktop.stations.stance.station import CAR, CRIBS, HEIGHTS, POINTS, SHEET, SQUARE, WEIGHT
 from even_stance.desktop.stations.stance.weightpage import WeightPage
+from even_stance.desktop.widgets.fields import NumberField
 from even_stance.desktop.window import MainWindow
 from even_stance.exchange.jobfile import load_job
+from even_stance.judgement.known import how_known
 from even_stance.shop.gauges import serial_opener
 from even_stance.shop.points import known_points
 from even_stance.shop.readings import means_of
 from even_stance.shop.simgauge import PtyGauge, SimGauge
 from even_stance.study.answers import study_postures
-from even_stance.vehicle.edits import with_changes
+from even_stance.vehicle.edits import set_known, with_changes
 from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.tandem import axles_apart
 from tests.interface.conftest import Open, type_into
@@ -113,15 +115,21 @@ def test_angles_on_a_face_and_an_odd_reading_set_aside(window: MainWindow) -> No
     pick(page, "rear.pinion")
     page.ways.on.setCurrentIndex(1)
     field = page.fields["rear.pinion.angle"]
-    for text in ("88", "88.1", "87.9", "88", "88.05", "79"):
+    for text in ("88", "88.1", "87.9", "88", "88.05", "87"):
         type_into(field, text)
     yoke = window.bench.job.vehicle.axle("rear").pinion
     assert yoke is not None
-    assert yoke.nose_up_deg == pytest.approx(np.mean([2, 1.9, 2.1, 2, 1.95, 11]))
+    assert yoke.nose_up_deg == pytest.approx(np.mean([2, 1.9, 2.1, 2, 1.95, 3]))
     assert "One does not belong" in page._notes["rear.pinion.angle"].text()
     row = next(i for i in range(page.table.rowCount()) if "odd" in page.table.item(i, 6).text())
     page.table.cellClicked.emit(row, 0)
     assert window.bench.job.vehicle.axle("rear").pinion.nose_up_deg == pytest.approx(1.99)  # type: ignore[union-attr]
+    type_into(field, "79")  # nine degrees off: asked about before it counts
+    assert window.bench.job.vehicle.axle("rear").pinion.nose_up_deg == pytest.approx(1.99)  # type: ignore[union-attr]
+    assert not window.bench.job.measuring.readings[-1].counts
+    page.table.cellClicked.emit(0, 0)
+    assert window.bench.job.measuring.readings[-1].counts
+    window.bench.undo()
     type_into(field, "30")
     assert field.property("wrong")
     assert "Was the tool on the shaft itself" in field.toolTip()
@@ -438,3 +446,52 @@ def test_heights_typed_have_columns_of_their_own_and_the_chart_reaches_them(open
     assert axis.labelText == "Anti-squat, %"
     low, high = page.chart.viewRange()[1]
     assert low < lowest.value("anti_squat_axle_pct") < high
+
+
+def test_enter_goes_on_and_what_is_far_off_is_asked_about(window: MainWindow) -> None:
+    """Ahead, left and up typed one after the other land in their own fields; a figure in the wrong one is set aside."""
+    page = cast(SheetPage, turn(window, SHEET))
+    window.bench.do(set_known([Spot("rear", "Upper left", "chassis")], "guessed"))
+    pick(page, "rear/Upper left/chassis")
+    names = list(page.fields)
+    page.fields[names[0]].setFocus()
+    for text in ("36 1/2", "14 1/2", "17"):
+        line = QApplication.focusWidget()
+        assert isinstance(line, NumberField)
+        QTest.keyClicks(line, text)
+        QTest.keyClick(line, Qt.Key.Key_Return)
+        QApplication.processEvents()
+    means = means_of(window.bench.job)
+    assert [means[n].value for n in names] == pytest.approx([36.5 * 25.4, 14.5 * 25.4, 17 * 25.4])
+    assert QApplication.focusWidget() is page.next
+    assert how_known(window.bench.job, Spot("rear", "Upper left", "chassis")) == "taped"
+    told: list[str] = []
+    window.bench.refused.connect(told.append)
+    type_into(page.fields[names[0]], "17")
+    assert "off what was read before. It is set aside" in told[-1]
+    assert means_of(window.bench.job)[names[0]].count == 1
+    assert not window.bench.job.measuring.readings[-1].counts
+
+
+def test_readings_on_stands_and_on_the_tires_are_not_put_together(window: MainWindow) -> None:
+    """2.6 on the tires and 3.9 on stands: each is kept with how the car stood, and none is their mean."""
+    page = cast(SheetPage, turn(window, SHEET))
+    pick(page, "rear.pinion")
+    field = page.fields["rear.pinion.angle"]
+    for stance, text in (("on its tires, empty", "2.6"), ("stands under the frame", "3.9")):
+        page.stands.setText(stance)
+        page.stands.editingFinished.emit()
+        type_into(field, text)
+    pinion = window.bench.job.vehicle.axle("rear").pinion
+    assert pinion is not None
+    assert pinion.nose_up_deg == pytest.approx(3.9)
+    note = page._notes["rear.pinion.angle"].text()
+    assert "Not counted, on its tires, empty: 2.6" in note
+    page.stands.setText("On its tires,  empty")
+    page.stands.editingFinished.emit()
+    assert means_of(window.bench.job)["rear.pinion.angle"].value == pytest.approx(2.6)
+    assert "one reading" in page._notes["rear.pinion.angle"].text()
+    type_into(field, "2.8")
+    pinion = window.bench.job.vehicle.axle("rear").pinion
+    assert pinion is not None
+    assert pinion.nose_up_deg == pytest.approx(2.7)

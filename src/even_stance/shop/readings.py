@@ -21,6 +21,7 @@ class Mean:
         value, sure: mean of those that count, and its +/-; scatter: largest minus smallest.
         count: how many count; odd: the index (among all readings of the job) of one that does not belong, or -1.
         known: what that makes of it: a guess is one whatever else was read before it.
+        stance: how the car stood for these; others: what was read of it while the car stood otherwise, by how it stood.
     """
 
     value: float
@@ -29,34 +30,73 @@ class Mean:
     count: int
     odd: int = -1
     known: HowKnown = "taped"
+    stance: str = ""
+    others: tuple[tuple[str, float], ...] = ()
 
 
 Means = dict[str, Mean]
 _KNOWN_BY: dict[Tool, HowKnown] = {"guess": "guessed", "worked_out": "derived"}
+_FAR_OFF = 8.0
 _LEAST_KNOWN: tuple[HowKnown, ...] = ("taped", "derived", "guessed")
 
 
 def means_of(job: Job, stage: Stage = "found") -> Means:
-    """The mean of every thing that was measured at one stage: readings of two stages are never put together."""
+    """The mean of every thing that was measured at one stage, as the car stands, or last stood while it was read.
+
+    Readings of two stages are never put together, nor those of a car on its tires and on stands.
+    """
     return dict(_means(job.measuring, stage))
 
 
 @lru_cache(maxsize=16)
 def _means(measuring: Measuring, stage: Stage) -> Means:
-    found: dict[str, list[int]] = {}
+    found: dict[str, dict[str, list[int]]] = {}
     readings = measuring.readings
     for i, reading in enumerate(readings):
         if reading.counts and reading.stage == stage:
-            found.setdefault(reading.what, []).append(i)
+            found.setdefault(reading.what, {}).setdefault(_stood(reading.stance), []).append(i)
     means = {}
-    for what, indices in found.items():
-        values = np.array([readings[i].value for i in indices])
-        tool = max(readings[i].sure for i in indices)
-        value, sure = mean_and_sure(values, tool)
-        odd = outlier(values, 2.0 * tool)
-        known = _KNOWN_BY.get(readings[indices[-1]].tool, "taped")
-        means[what] = Mean(value, sure, float(np.ptp(values)), len(values), indices[odd] if odd >= 0 else -1, known)
+    for what, by_stance in found.items():
+        last = max(by_stance, key=lambda stood: by_stance[stood][-1])
+        stood = _stood(measuring.stance)
+        stood = stood if stood in by_stance else last
+        others = tuple(
+            (readings[indices[-1]].stance, float(np.mean([readings[k].value for k in indices])))
+            for other, indices in by_stance.items() if other != stood
+        )  # fmt: skip
+        means[what] = _mean_of(readings, by_stance[stood], others)
     return means
+
+
+def _stood(stance: str) -> str:
+    """How the car stood, capitals and blanks aside."""
+    return " ".join(stance.split()).casefold()
+
+
+def _mean_of(readings: tuple[Reading, ...], indices: list[int], others: tuple[tuple[str, float], ...]) -> Mean:
+    """What some readings of one thing come to."""
+    values = np.array([readings[i].value for i in indices])
+    tool = max(readings[i].sure for i in indices)
+    value, sure = mean_and_sure(values, tool)
+    odd = outlier(values, 2.0 * tool)
+    last = readings[indices[-1]]
+    return Mean(
+        value, sure, float(np.ptp(values)), len(values), indices[odd] if odd >= 0 else -1,
+        _KNOWN_BY.get(last.tool, "taped"), last.stance, others,
+    )  # fmt: skip
+
+
+def far_off(job: Job, reading: Reading) -> float | None:
+    """By how much a reading is off the others of its thing, where that is more than any tool scatters; None otherwise.
+
+    Eight times what the tool is good to: half an inch of a tape (common practice, no source).
+    """
+    there = means_of(with_changes(job, measuring=with_changes(job.measuring, stance=reading.stance)), reading.stage)
+    mean = there.get(reading.what)
+    if mean is None or _stood(mean.stance) != _stood(reading.stance):
+        return None
+    off = abs(reading.value - mean.value)
+    return off if off > _FAR_OFF * max(reading.sure, mean.sure) else None
 
 
 def put(now: Point, found: dict[str, Mean], ahead_mm: float = 0.0) -> Point:

@@ -111,11 +111,19 @@ def order_lines(job: Job, study: AxleStudy) -> list[tuple[str, str]]:
         ("Tube", f"{mm(shaft.tube_mm)} outside, {format_wall(shaft.wall_mm, units)} {length_unit(units)} wall"),
         ("Joints", f"{JOINT_WORDS[shaft.output_joint]} at the output ({angle('output_angle_deg')}), "
                    f"{JOINT_WORDS[shaft.pinion_joint]} at the pinion ({angle('pinion_angle_deg')})"),
-        ("Yokes", "in line" if not shaft.phase_deg else f"{shaft.phase_deg:.1f}° out of line"),
+        ("Yokes", phase_words(shaft.phase_deg)),
         *_strength(job, study, shaft),
         ("Begins to whip at", f"{round(order.critical_rpm, -2):,.0f} rpm"
                               + (f"; turns {shaft.top_rpm:,.0f} at top speed" if shaft.top_rpm else "")),
     ]  # fmt: skip
+
+
+def phase_words(deg: float) -> str:
+    """How the yokes of a shaft stand to each other, and which way that is."""
+    if not deg:
+        return "in line"
+    way = "clockwise" if deg > 0.0 else "counterclockwise"
+    return f"{abs(deg):.1f}° out of line: that at the pinion {way}, seen from behind the car"
 
 
 def _strength(job: Job, study: AxleStudy, shaft: Shaft) -> list[tuple[str, str]]:

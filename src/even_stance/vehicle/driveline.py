@@ -37,7 +37,8 @@ class Shaft(Record):
     Attributes:
         output_joint, pinion_joint: what kind of joint is at either end.
         double_mm: cross to cross of a double-cardan joint.
-        phase_deg: how far the yoke at the pinion end is turned against that at the output end; 0: in line.
+        phase_deg: how far the yoke at the pinion end is turned against that at the output end, + clockwise as seen from
+            behind the car; 0: in line.
         tube_mm, wall_mm: the tube.
         slip: where it slips: the yoke on the output's spline, or a spline in the shaft.
         spline_mm: how long the spline is; pull_out_mm: how far it is out from where it bottoms, at ride height.

@@ -15,6 +15,8 @@ STAGES: dict[Stage, str] = {
     "found": "as found", "tacked": "tacked", "welded": "welded", "settled": "settled",
     "driven": "after the first drive", "later": "later",
 }  # fmt: skip
+# What a car that is measured stands on, to choose from beside what was typed.
+STANDS_ON = ("on its tires, empty", "stands under the frame", "stands under the axle", "on cribs, sandbags aboard")
 Angle = Annotated[float, Field(ge=-180, le=180, allow_inf_nan=False)]
 
 

@@ -146,6 +146,9 @@ class ShaftPage(SteppedPage):
             self.fields[name] = field
             self.labels.append(Labeled(bench, title, field, unit))
             grid.addWidget(self.labels[-1], i // 4, i % 4)
+        self.labels[list(self.fields).index("phase_deg")].label.setToolTip(
+            "How far the yoke at the pinion is turned against that at the output: + clockwise, seen from behind the car"
+        )
         yield
         self.lefts: dict[str, DegreeField] = {}
         for i, end in enumerate(("output", "pinion")):

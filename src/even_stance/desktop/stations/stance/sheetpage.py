@@ -6,9 +6,10 @@ from functools import partial
 from pathlib import Path
 from typing import cast
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QStringListModel, Qt, QTimer
 from PyQt6.QtWidgets import (
     QComboBox,
+    QCompleter,
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
@@ -36,18 +37,18 @@ from even_stance.desktop.widgets.table import plain_table, set_text
 from even_stance.errors import StanceError
 from even_stance.shop.angles import Against, against, shaft_angle, up_down
 from even_stance.shop.pictures import step_picture
-from even_stance.shop.readings import Mean, Means, means_of, new_reading
+from even_stance.shop.readings import Mean, Means, far_off, means_of, new_reading
 from even_stance.shop.sheet import set_aside, sheet, take_reading
 from even_stance.shop.steps import Field, Step
 from even_stance.units import System, format_length, format_mass, length_unit, mass_unit
-from even_stance.vehicle.edits import set_measuring
-from even_stance.vehicle.measuring import STAGES, TOOLS, Quantity, Tool
+from even_stance.vehicle.edits import set_measuring, with_changes
+from even_stance.vehicle.measuring import STAGES, STANDS_ON, TOOLS, Quantity, Tool
 
 _AGAINST: tuple[Against, ...] = ("floor", "frame")
 _STEP = Qt.ItemDataRole.UserRole
 _WITH: dict[Quantity, str] = {"length": "Lengths with", "angle": "Angles with", "mass": "Weights with"}
 _TOOL_OF: dict[Quantity, Tool] = {"length": "tape", "angle": "angle_finder", "mass": "scales"}
-_ENTER = "Enter keeps each reading; type again to read again. ± is how far off their mean may be."
+_ENTER = "Enter keeps a reading and goes on; go back to read again. ± is how far off their mean may be."
 _MEANS = (
     "± is how far off the mean may be.\nOne reading: what its tool is good for.\n"
     "Several: their scatter over the root of their number, with half of what the tool is good for."
@@ -189,7 +190,14 @@ class SheetPage(SteppedPage):
         self.who, self.stands = QLineEdit(), QLineEdit()
         self.who.setMaxLength(80)
         self.stands.setMaxLength(200)
-        self.stands.setPlaceholderText("ride height and load, such as empty, half a tank")
+        self.stands.setPlaceholderText("on what and with what load: on its tires, empty, half a tank")
+        self.stands.setToolTip(
+            "Readings of a car on its tires and on stands are never put together: each belongs to how it stood"
+        )
+        self._stances = QCompleter(self)
+        self._stances.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        self._stances.setFilterMode(Qt.MatchFlag.MatchContains)
+        self.stands.setCompleter(self._stances)
         self.who.editingFinished.connect(lambda: self._bench.do(set_measuring("Who measures", who=self.who.text())))
         self.stands.editingFinished.connect(
             lambda: self._bench.do(set_measuring("How it stands", stance=self.stands.text()))
@@ -247,6 +255,7 @@ class SheetPage(SteppedPage):
             make, kind = kinds[field.quantity]
             line = make(self._bench, field.title, partial(self.take, field))
             line.once = True  # each Enter is one reading; what they come to stands below
+            line.returnPressed.connect(partial(self._go_on_from, field.what))
             self.fields[field.what] = line
             note = PlainLabel()
             note.setProperty("role", "faint")
@@ -275,7 +284,31 @@ class SheetPage(SteppedPage):
         except StanceError as error:
             bench.refused.emit(str(error))
             return
-        bench.do(take_reading(reading))
+        off = far_off(bench.job, reading)
+        bench.do(take_reading(reading if off is None else with_changes(reading, counts=False)))
+        if off is not None:
+            units = bench.job.units
+            size = f"{off:.1f}°" if field.quantity == "angle" else quantity_words(field.quantity, off, units)
+            read = quantity_words(field.quantity, value, units)
+            bench.refused.emit(
+                f"{field.title}: {read} is {size} off what was read before. It is set aside: click it in the list "
+                "below if it counts all the same."
+            )
+
+    def _go_on_from(self, what: str) -> None:
+        """After Enter: on to the next field of the step, then to the button for the next step."""
+        QTimer.singleShot(0, partial(self._go_on, what))
+
+    def _go_on(self, what: str) -> None:
+        line = self.fields.get(what)
+        if line is None or line.property("wrong"):
+            return
+        names = list(self.fields)
+        after = names.index(what) + 1
+        if after < len(names):
+            self.fields[names[after]].setFocus()
+        elif self.next.isEnabled():
+            self.next.setFocus()
 
     def _toggle(self, row: int, _column: int) -> None:
         if row < len(self._shown):
@@ -314,6 +347,8 @@ class SheetPage(SteppedPage):
             if not line.hasFocus():
                 line.setText(text)
                 line.setCursorPosition(0)
+        known = dict.fromkeys([*(r.stance for r in job.measuring.readings if r.stance), *STANDS_ON])
+        self._stances.setModel(QStringListModel(list(known), self._stances))
         self.stage.setCurrentIndex(self.stage.findData(job.measuring.stage))
         built = "" if job.measuring.stage == "found" else f": {STAGES[job.measuring.stage]}, the design stays"
         self.title.setText(f"{self.step.title}{built}")
@@ -370,11 +405,15 @@ class SheetPage(SteppedPage):
             to = [against(mean.value, to, kept.floor_slope_deg, kept.rake_deg) for to in _AGAINST]
             sure += f"; {up_down(to[0])} to the floor, {up_down(to[1])} to the frame"
         sure = f"{quantity_words(quantity, mean.value, units)}, {sure}"
+        other = "".join(
+            f". Not counted, {stance or 'nobody said how it stood'}: {quantity_words(quantity, value, units)}"
+            for stance, value in mean.others
+        )
         if mean.count == 1:
-            return f"{sure}: one reading"
+            return f"{sure}: one reading{other}"
         apart = f"{mean.scatter:.2f}°" if quantity == "angle" else quantity_words(quantity, mean.scatter, units)
         words = f"{sure}: {mean.count} readings, {apart} apart"
-        return words + (". One does not belong: look below" if mean.odd >= 0 else "")
+        return words + (". One does not belong: look below" if mean.odd >= 0 else "") + other
 
     def _fill_table(self, means: Means) -> None:
         assert self.step is not None
@@ -386,7 +425,15 @@ class SheetPage(SteppedPage):
         self.table.setColumnHidden(0, len(titles) == 1)
         for row, i in enumerate(self._shown):
             r = readings[i]
-            counts = "set aside" if not r.counts else "odd one out: click to set aside" if i in odd else "yes"
+            mean = means.get(r.what)
+            elsewhere = r.counts and mean is not None and any(stance == r.stance for stance, _ in mean.others)
+            counts = (
+                "set aside: click to count"
+                if not r.counts
+                else "odd one out: click to set aside"
+                if i in odd
+                else (f"not now: {r.stance or 'nobody said how it stood'}" if elsewhere else "yes")
+            )
             counts = counts if r.stage == "found" else f"{counts}, {STAGES[r.stage]}"
             raw = r.note.partition(",")[0]  # as the tool showed it, before it was turned into what is kept
             for column, text in enumerate(
