@@ -13,6 +13,8 @@ from even_stance.desktop.app import dispose, show
 from even_stance.desktop.idlework import IdleWork
 from even_stance.desktop.look import Look
 from even_stance.desktop.settings import Settings
+from even_stance.desktop.stations.clearance.station import THINGS
+from even_stance.desktop.stations.clearance.thingspage import ThingsPage
 from even_stance.desktop.stations.links.holepage import HolePage
 from even_stance.desktop.stations.links.solvepage import SolvePage
 from even_stance.desktop.stations.links.station import HOLES, SOLVE, TABLE, VARIANTS
@@ -25,6 +27,7 @@ from even_stance.desktop.window import MainWindow
 from even_stance.exchange.demo import demo_jobs
 from even_stance.exchange.recovery import find_recovered
 from even_stance.judgement.catalog.starter import with_layout
+from even_stance.judgement.catalog.things import MEASURES
 from even_stance.vehicle.edits import Edit, move_by, set_holes, set_job
 from even_stance.vehicle.spots import Spot, mount_of
 from even_stance.vehicle.variants import branch_off
@@ -327,3 +330,50 @@ def test_a_window_stands_before_its_job_is_judged_and_says_nothing_till_then(qtb
     assert window.changes.isVisible()
     assert window.bench.changes()
     dispose(window)
+
+
+def test_tab_goes_on_in_things_while_numbers_are_typed(window: MainWindow) -> None:
+    """Every field typed into and left by Tab is kept, and the next one is on the same page."""
+    window.go("clearance")
+    station = window.station("clearance")
+    station.turn_to(THINGS)
+    page = cast(ThingsPage, station.pages.page(THINGS))
+    page._put()
+    fields = [page.fields[m.name] for m in MEASURES["block"]]
+    fields[0].setFocus()
+    for i, field in enumerate(fields[:-1]):
+        assert QApplication.focusWidget() is field
+        field.selectAll()
+        QTest.keyClicks(field, f"{11 + i}")
+        QTest.keyClick(field, Qt.Key.Key_Tab)
+        QApplication.processEvents()
+        station.refresh()  # as when gaps were found meanwhile
+    form = page.thing().form
+    assert form.long_mm == pytest.approx(12 * 25.4)
+    assert form.wide_mm == pytest.approx(14 * 25.4)
+    assert QApplication.focusWidget() is fields[-1]
+
+
+def test_after_a_try_the_keys_go_on_beside_it_and_the_header_says_which_car(window: MainWindow, qtbot: QtBot) -> None:
+    bench = window.bench
+    window.go("links")
+    bench.select_axle("rear")
+    bench.explain_figure("anti_squat_axle_pct")
+    why = window.station("links").why
+    why.late.start_now()
+    qtbot.waitUntil(lambda: bool(why.tries), timeout=20_000)
+    before = bench.job
+    why.tries[0].setFocus()
+    QTest.keyClick(why.tries[0], Qt.Key.Key_Space)
+    assert bench.job is not before
+    with qtbot.waitSignal(why.shown, timeout=20_000):
+        why.late.start_now()
+    QApplication.processEvents()
+    held = QApplication.focusWidget()
+    assert held is not None
+    assert why.isAncestorOf(held)
+    assert window.header.title.accessibleName() == f"{bench.job.name}: {bench.job.branch}"
+    QTest.keyClick(held, Qt.Key.Key_Tab)
+    after = QApplication.focusWidget()
+    assert after is not None
+    assert why.isAncestorOf(after)

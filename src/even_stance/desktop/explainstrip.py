@@ -187,10 +187,16 @@ class ExplainStrip(QWidget):
         self.values.setText("")
         self.conflict.setText("")
         self.bars.show_movers((), "", self._bench.job.units)
+        self._clear_tries()
+
+    def _clear_tries(self) -> bool:
+        """Take the buttons away; whether one of them had the focus."""
+        held = any(button.hasFocus() for button in self.tries)
         for button in self.tries:
             self._right.removeWidget(button)
             button.deleteLater()
         self.tries = []
+        return held
 
     def _show(self) -> None:
         why, units = self.explanation, self._bench.job.units
@@ -203,16 +209,15 @@ class ExplainStrip(QWidget):
         self.values.setText("   ".join(went_in))
         self.formula.setToolTip(plain_tip(self.formula.text()))
         self.bars.show_movers(why.movers, key, units)
-        for button in self.tries:
-            self._right.removeWidget(button)
-            button.deleteLater()
-        self.tries = []
+        held = self._clear_tries()
         advice = self.advice
         suggestions = () if advice is None else advice.suggestions
         self.conflict.setText((advice.conflict if advice else "") or ("" if suggestions else "It is in its band."))
         self.conflict.setVisible(bool(self.conflict.text()))
         for n, suggestion in enumerate(suggestions[: 3 if self.conflict.text() else 4]):
             self._right.insertWidget(2 + n, self._button(suggestion, units))
+        if held:  # by keyboard one goes on where one was
+            (self.tries[0] if self.tries else self.bars).setFocus()
 
     def _button(self, suggestion: Suggestion, units: System) -> QPushButton:
         band = wanted(self._bench.job, suggestion.key, self._bench.axle_key).band

@@ -97,7 +97,9 @@ class Header(QWidget):
         self._show_title()
 
     def _show_title(self) -> None:
-        name, room = self._bench.job.name, max(self.title.width(), 1)
+        job, room = self._bench.job, max(self.title.width(), 1)
+        # Which of several cars is on the bench is said beside the name: a try goes on with a copy.
+        name = f"{job.name}: {job.branch}" if job.variants else job.name
         self.title.setText(self.title.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, room))
         self.title.setAccessibleName(name)
 

@@ -70,12 +70,8 @@ def step_focus(window: QWidget, forward: bool) -> bool:
     stops = [w for w in in_order(window) if takes_tab(w)]
     if not stops:
         return False
-    now = QApplication.focusWidget()
-    while now is not None and now not in stops:
-        now = now.parentWidget()
-    at = stops.index(now) if now is not None else (-1 if forward else 0)
     reason = Qt.FocusReason.TabFocusReason if forward else Qt.FocusReason.BacktabFocusReason
-    there = stops[(at + (1 if forward else -1)) % len(stops)]
+    there = _after(QApplication.focusWidget(), stops, forward)
     there.setFocus(reason)
     parent = there.parentWidget()
     while parent is not None:
@@ -83,6 +79,21 @@ def step_focus(window: QWidget, forward: bool) -> bool:
             parent.ensureWidgetVisible(there)
         parent = parent.parentWidget()
     return True
+
+
+def _after(now: QWidget | None, stops: list[QWidget], forward: bool) -> QWidget:
+    """The stop after that which has the focus; of what goes from sight, one that stands near it, on the same page."""
+    if now in stops:
+        return stops[(stops.index(now) + (1 if forward else -1)) % len(stops)]
+    around = None if now is None else now.parentWidget()
+    while around is not None:
+        if around in stops:
+            return _after(around, stops, forward)
+        near = [stop for stop in stops if around.isAncestorOf(stop)]
+        if near:
+            return near[0 if forward else -1]
+        around = around.parentWidget()
+    return stops[0 if forward else -1]
 
 
 def first_stop(page: QWidget) -> QWidget | None:

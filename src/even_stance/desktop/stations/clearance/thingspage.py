@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QPushButton,
     QTableWidget,
     QVBoxLayout,
+    QWidget,
 )
 
 from even_stance.desktop.bench import Bench
@@ -294,13 +295,7 @@ class ThingsPage(SteppedPage):
         there = thing is not None
         for widget in (*self.own, self.counts, self.switch, *self.acts, self.picture):
             widget.setVisible(there)
-        for label in self.labels.values():
-            self._grid.removeWidget(label)
-            label.hide()
-        self._grid.removeWidget(self.points_label)
-        for widget in (self.points_label, self.take_points, self.toward):
-            widget.hide()
-            self._grid.removeWidget(widget)
+        self._lay_out(thing)
         if thing is None:
             self.head.setText("Nothing is put on yet")
             self.tape.setText("Choose what the car has, put it on, and tape the few measures its picture shows.")
@@ -309,24 +304,12 @@ class ThingsPage(SteppedPage):
         self.head.setText(f"{thing.name}: what to tape")
         self.tape.setText(words.tape)
         measures = MEASURES[thing.form.shape]
-        for i, m in enumerate(measures):
-            label = self.labels[m.name]
-            label._title = f"{m.letter}  {m.title}"
-            label.refresh_unit()
-            self._grid.addWidget(label, 2 + i // 3, i % 3)
+        for m in measures:
+            self.labels[m.name].set_title(f"{m.letter}  {m.title}")
             self.fields[m.name].show_mm(getattr(thing.form, m.name))
-            label.show()
-        row = 3 + (len(measures) - 1) // 3 if measures else 2
-        if isinstance(thing.form, Run | Round | Plate) or hasattr(thing.form, "at"):
-            self._grid.addWidget(self.points_label, row, 0, 1, 2)
-            self._grid.addWidget(self.take_points, row, 2)
-            self.points_label.show()
-            self.take_points.show()
-            if not self.points.hasFocus():
-                self.points.setPlainText(points_text(self._bench.job, thing))
+        if self._has_points(thing) and not self.points.hasFocus():
+            self.points.setPlainText(points_text(self._bench.job, thing))
         if isinstance(thing.form, Round):
-            self._grid.addWidget(self.toward, 1, 2)
-            self.toward.show()
             with blocked(self.toward):
                 self.toward.setCurrentIndex(max(self.toward.findData(thing.form.toward), 0))
         self.picture.show_shape(thing.form.shape)
@@ -347,6 +330,30 @@ class ThingsPage(SteppedPage):
             self.counts.setChecked(thing.counts)
         self.switch.setEnabled(bool(thing.group))
         del units
+
+    @staticmethod
+    def _has_points(thing: Thing) -> bool:
+        return isinstance(thing.form, Run | Round | Plate) or hasattr(thing.form, "at")
+
+    def _lay_out(self, thing: Thing | None) -> None:
+        """Put the fields of a thing in their places; what stays is not touched: a field typed in keeps the focus."""
+        places: dict[QWidget, tuple[int, int, int, int]] = {}
+        measures = () if thing is None else MEASURES[thing.form.shape]
+        for i, m in enumerate(measures):
+            places[self.labels[m.name]] = (2 + i // 3, i % 3, 1, 1)
+        row = 3 + (len(measures) - 1) // 3 if measures else 2
+        if thing is not None and self._has_points(thing):
+            places |= {self.points_label: (row, 0, 1, 2), self.take_points: (row, 2, 1, 1)}
+        if thing is not None and isinstance(thing.form, Round):
+            places[self.toward] = (1, 2, 1, 1)
+        for widget in (*self.labels.values(), self.points_label, self.take_points, self.toward):
+            at, wanted = self._grid.indexOf(widget), places.get(widget)
+            if at >= 0 and (wanted is None or self._grid.getItemPosition(at) != wanted):
+                self._grid.removeWidget(widget)
+                at = -1
+            if wanted is not None and at < 0:
+                self._grid.addWidget(widget, *wanted)
+            widget.setVisible(wanted is not None)
 
     def _bodies(self) -> list[str]:
         vehicle = self._bench.job.vehicle
