@@ -1,22 +1,35 @@
+from typing import get_args
+
 import numpy as np
 import pytest
 
 from even_stance.errors import CannotReachError, InputError, LayoutError
 from even_stance.exchange.demo import demo_jobs
-from even_stance.judgement.bands import PURPOSE_WORDS, judged_keys, wanted
+from even_stance.judgement.bands import PURPOSE_WORDS, WHOLE_CAR, judged_keys, wanted
 from even_stance.judgement.build import link_name
 from even_stance.judgement.catalog.layouts import BASES
 from even_stance.judgement.catalog.starter import NewJob, new_job, with_starter
 from even_stance.judgement.findings import CAUTIONS, layout_findings, number_findings, stance_findings, travel_findings
+from even_stance.judgement.standards.purposes import WHY
 from even_stance.judgement.verdicts import judge, miss
 from even_stance.replies.checking import check
+from even_stance.shop.survey import survey
 from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.figures import layout_figures, study_axle
 from even_stance.study.model import layout_of, linkage_from, linkage_of, mount_points
 from even_stance.study.sensitivity import Picked, Postures, slopes
 from even_stance.study.strength import study_strength
-from even_stance.vehicle.edits import choose_hole, set_axle, set_band, set_build, set_job, with_changes
-from even_stance.vehicle.job import Band, Job
+from even_stance.vehicle.edits import (
+    choose_hole,
+    set_axle,
+    set_band,
+    set_build,
+    set_job,
+    set_vehicle,
+    set_wheelbase,
+    with_changes,
+)
+from even_stance.vehicle.job import Band, Job, Purpose
 from even_stance.vehicle.spots import Spot
 from tests.cars import pair, rod, symmetric_four_link, three_link, vehicle_of
 from tests.conftest import IN, starter
@@ -119,13 +132,36 @@ def test_own_band_rules_until_given_back(trail_job: Job) -> None:
         Band(low=2.0, high=1.0)
 
 
-def test_every_band_has_a_reason_a_basis_and_five_purposes(trail_job: Job) -> None:
+def test_every_band_has_a_reason_and_a_basis_for_every_purpose(trail_job: Job) -> None:
+    assert set(PURPOSE_WORDS) == set(get_args(Purpose))
     for key in judged_keys():
+        said: dict[tuple[float | None, float | None], set[str]] = {}
         for purpose in PURPOSE_WORDS:
-            marks = wanted(set_job("Purpose", purpose=purpose).apply(trail_job), key)
+            marks = wanted(set_job("Purpose", purpose=purpose).apply(trail_job), key, "rear")
             assert marks.reason.endswith(".")
-            assert marks.basis == "common practice, no source"
+            assert "common practice" in marks.basis or "from memory" in marks.basis
             assert (marks.band.low, marks.band.high) != (None, None)
+            said.setdefault((marks.band.low, marks.band.high), set()).add(marks.reason)
+        if key in WHY:  # where purposes want different things, they say why
+            assert len({reason for reasons in said.values() for reason in reasons}) > 1
+
+
+def test_marks_that_go_with_the_size_of_the_car_do(trail_job: Job) -> None:
+    """A car twice as high wants its roll centers twice as high, one twice as long a turning circle twice as wide."""
+    tall = set_vehicle("CG", cg_height_mm=2.0 * trail_job.vehicle.cg_height_mm).apply(trail_job)
+    one, two = (wanted(job, "roll_center_mm", "rear").band for job in (trail_job, tall))
+    assert two.low == pytest.approx(2.0 * (one.low or 0.0), abs=1.5)
+    assert two.high == pytest.approx(2.0 * (one.high or 0.0), abs=1.5)
+    long = set_wheelbase(2.0 * trail_job.vehicle.wheelbase_mm, 1.0).apply(trail_job)
+    circles = [wanted(job, "turn_circle_m", "front").band.high for job in (trail_job, long)]
+    assert circles[1] == pytest.approx(2.0 * (circles[0] or 0.0), abs=0.1)
+
+
+def test_numbers_of_the_whole_car_are_said_once(coupe_job: Job) -> None:
+    found = survey(coupe_job, fine=False)
+    for key in WHOLE_CAR:
+        assert [axle for axle, v in found.judged if v.figure.key == key] == [""]
+        assert sum(f.code == key for f in found.findings) <= 1
 
 
 def test_what_does_not_hold_the_axle_is_said_with_its_cure() -> None:

@@ -14,6 +14,7 @@ from tests.conftest import IN
 SIZES: dict[Purpose, tuple[float, float, float, float]] = {
     "street_cruiser": (27, 8, 60, 112), "street_performance": (27, 10, 60, 108), "drag": (29, 12, 58, 108),
     "trail": (35, 12.5, 64, 116), "desert": (37, 12.5, 74, 122),
+    "rock": (40, 13.5, 70, 110), "tow": (33, 10.5, 66, 130), "rally": (27, 8.5, 58, 102), "race": (26, 10.5, 60, 104),
 }  # fmt: skip
 # What a layout cannot choose: arms rigid with the axle turn it with their length, and a bar raised against their pivots
 # steers it; a ball on top of the axle is as high
@@ -26,7 +27,10 @@ CANNOT: dict[tuple[str, str], set[str]] = {
     ("a_arm_reversed", "street_performance"): {"roll_center_mm"},
     ("leaf", "street_performance"): {"roll_center_mm"},
     ("leaf", "drag"): {"roll_center_mm", "anti_squat_axle_pct"},
-    ("parallel", "desert"): {"swing_use_pct"},
+    ("leaf", "rock"): {"anti_squat_axle_pct"},
+    ("leaf", "race"): {"roll_center_mm"},
+    ("torque_arm", "tow"): {"anti_squat_axle_pct", "pinion_change_deg"},
+    **{("parallel", purpose): {"swing_use_pct"} for purpose in ("desert", "rock", "rally")},
 }  # fmt: skip
 
 

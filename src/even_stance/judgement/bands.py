@@ -6,6 +6,7 @@ import numpy as np
 
 from even_stance.judgement.shaftbands import shaft_marks
 from even_stance.judgement.standards import STANDARDS
+from even_stance.judgement.standards.standard import Marks, Standard
 from even_stance.mechanics.vectors import Array
 from even_stance.vehicle.job import Band, Job, Purpose
 
@@ -13,8 +14,12 @@ PURPOSE_WORDS: dict[Purpose, str] = {
     "street_cruiser": "street cruiser",
     "street_performance": "street performance",
     "drag": "drag",
-    "trail": "trail and rock",
+    "trail": "trail",
+    "rock": "rock crawling",
     "desert": "fast desert",
+    "rally": "rally",
+    "race": "circuit racing",
+    "tow": "tow and haul",
 }
 
 
@@ -55,7 +60,12 @@ def outside(value: Array, band: Band) -> Array:
 # How far an axle should cross up with nothing overworked, degrees of roll either way (common practice, no source).
 ARTICULATION_DEG: dict[Purpose, float] = {
     "street_cruiser": 3.0, "street_performance": 3.0, "drag": 2.0, "trail": 12.0, "desert": 8.0,
+    "rock": 15.0, "tow": 4.0, "rally": 4.0, "race": 2.0,
 }  # fmt: skip
+
+
+WHOLE_CAR = ("roll_per_g_deg", "transfer_over_weight_pct", "inside_lift_g")
+"""Numbers that are of the whole car: every axle shows them, but they are told once."""
 
 
 def band_key(key: str) -> str:
@@ -89,7 +99,9 @@ def wanted(job: Job, key: str, axle: str = "") -> Wanted:
     own = job.bands.get(band_key(key))
     if own is not None:
         return Wanted(own, reason, "your own band in this job", own=True)
-    low, high = standard.marks[job.purpose]
+    why = standard.why.get(job.purpose, "")
+    reason = f"{reason} {why}" if why else reason
+    low, high = marks_of(standard, job)
     mine = next((a for a in job.vehicle.axles if a.key == axle), None)
     if mine is not None:
         (low, high), more = shaft_marks(mine, key, (low, high))
@@ -105,6 +117,18 @@ def wanted(job: Job, key: str, axle: str = "") -> Wanted:
     return Wanted(Band(low=low, high=high), f"{reason} This axle gives {100 * part:.0f} % of what the rear axles do.")
 
 
+def marks_of(standard: Standard, job: Job) -> Marks:
+    """The marks of a number for a job, in its unit: those that go with the size of a car are a share of that."""
+    low, high = standard.marks[job.purpose]
+    vehicle = job.vehicle
+    of = {"": 100.0, "cg_height": vehicle.cg_height_mm, "wheelbase": vehicle.wheelbase_mm / 1000.0}[standard.share_of]
+    if not standard.share_of:
+        return low, high
+    digits = 1 if standard.share_of == "wheelbase" else 0
+    share = tuple(None if m is None else round(m / 100.0 * of, digits) for m in (low, high))
+    return share[0], share[1]
+
+
 def all_wanted(job: Job, axle: str) -> tuple[Wanted, ...]:
     """The bands of everything that is judged of an axle."""
     return tuple(wanted(job, key, axle) for key in judged_keys())
@@ -115,7 +139,8 @@ def bands_read(job: Job) -> tuple[object, ...]:
     axles = [
         (a.key, a.behind_front_mm, a.drive_share, a.brake_share, a.shaft, a.output, a.pinion) for a in job.vehicle.axles
     ]
-    return (job.bands, job.purpose, *axles)
+    vehicle = job.vehicle
+    return (job.bands, job.purpose, vehicle.cg_height_mm, vehicle.wheelbase_mm, *axles)
 
 
 def _part(job: Job, key: str, axle: str) -> float:

@@ -5,7 +5,7 @@ from typing import Literal
 
 import numpy as np
 
-from even_stance.judgement.bands import wanted
+from even_stance.judgement.bands import WHOLE_CAR, wanted
 from even_stance.judgement.known import guessed_spots
 from even_stance.judgement.verdicts import TITLES, Verdict, band_words, bind_words, format_judged, miss
 from even_stance.study.bind import Bind
@@ -88,16 +88,17 @@ def layout_findings(errors: dict[str, str]) -> list[Finding]:
 
 
 def number_findings(axle_verdicts: dict[str, list[Verdict]], station: str) -> list[Finding]:
-    """The numbers of a station that are out of their bands."""
-    return [
-        Finding(
-            v.figure.key, "look", station, v.title.lower(),
-            f"{key.capitalize()} axle, {v.title.lower()}: {v.sentence}", key,
-        )
-        for key, verdicts in axle_verdicts.items()
-        for v in verdicts
-        if v.state in ("low", "high") and v.station == station
-    ]  # fmt: skip
+    """The numbers of a station that are out of their bands; those of the whole car once."""
+    found: dict[tuple[str, str], Finding] = {}
+    for key, verdicts in axle_verdicts.items():
+        for v in verdicts:
+            if v.state not in ("low", "high") or v.station != station:
+                continue
+            axle = "" if v.figure.key in WHOLE_CAR else key
+            words = f"{axle.capitalize()} axle, {v.title.lower()}" if axle else v.title
+            finding = Finding(v.figure.key, "look", station, v.title.lower(), f"{words}: {v.sentence}", axle)
+            found.setdefault((v.figure.key, axle), finding)
+    return list(found.values())
 
 
 def travel_findings(job: Job, study: AxleStudy, bind: Bind | None = None) -> list[Finding]:

@@ -97,7 +97,8 @@ class CheckReply(Reply):
         told = [f for f in self.findings if f.code not in judged]
         general = [f for f in told if f.station not in here]
         lines = [_said(f, "") for f in general]
-        for key in dict.fromkeys([j.axle for j in self.judged] + [f.axle for f in told if f.station in here]):
+        axles = [j.axle for j in self.judged] + [f.axle for f in told if f.station in here]
+        for key in dict.fromkeys(["", *axles]):  # what is of the whole car stands before its axles
             mine = [j for j in self.judged if j.axle == key and j.station != "build"]
             lines += [Line(axle=key, state=j.state, sentence=j.words) for j in mine]
             lines += [_said(f, key) for f in told if f.station in here and f.axle == key]
@@ -146,7 +147,13 @@ def _of_verdict(job: Job, key: str, verdict: Verdict) -> Judged:
 
 
 def _rests_on(job: Job, key: str, station: str) -> dict[How, int]:
-    return rests_on(job, job.vehicle.axle(key), station) if key in [a.key for a in job.vehicle.axles] else {}
+    """What a number of an axle rests on, or, of the whole car, of all its axles."""
+    counts: dict[How, int] = {}
+    for axle in job.vehicle.axles:
+        if key in ("", axle.key):
+            for how, count in rests_on(job, axle, station).items():
+                counts[how] = counts.get(how, 0) + count
+    return counts
 
 
 def _of_bind(job: Job, key: str, bind: Bind) -> Judged:

@@ -6,6 +6,7 @@ from functools import partial
 
 from even_stance.errors import StanceError
 from even_stance.faults import fenced
+from even_stance.judgement.bands import WHOLE_CAR
 from even_stance.judgement.build import build_findings, judged_links, link_name, strength_findings
 from even_stance.judgement.clearances import gap_findings, gap_verdicts
 from even_stance.judgement.driveline import driveline_findings
@@ -90,7 +91,8 @@ def survey(job: Job, fine: bool = True) -> Survey:
                       partial(_instead, "links", axle.key))  # fmt: skip
     for station in STATIONS:
         if station not in ("clearance", "build"):
-            by_axle = {a.key: [v for key, v in found.judged if key == a.key] for a in job.vehicle.axles}
+            keys = ("", *(a.key for a in job.vehicle.axles))
+            by_axle = {key: [v for of, v in found.judged if of == key] for key in keys}
             say += number_findings(by_axle, station)
     say += fenced("Strength of the links", partial(_of_links, job, found), partial(_instead, "build", ""))
     say += fenced("The built car", partial(_of_built, job), partial(_instead, "log", ""))
@@ -114,7 +116,11 @@ def _of_axle(job: Job, key: str, found: Survey) -> list[Finding]:
     axle = job.vehicle.axle(key)
     near = [] if found.gaps is None else [(key, v) for v in gap_verdicts(job, found.gaps, key)]
     if not axle.members:
-        swung = [(key, v) for v in judge_beams(job, axle)]
+        said = {v.figure.key for axle_key, v in found.judged if not axle_key}
+        swung = [
+            ("" if v.figure.key in WHOLE_CAR else key, v)
+            for v in judge_beams(job, axle) if v.figure.key not in said
+        ]  # fmt: skip
         found.judged += [*swung, *near]
         return [] if swung else [Finding("no-links", "missing", "links", "no links", "no links designed here", key)]
     try:
@@ -123,7 +129,13 @@ def _of_axle(job: Job, key: str, found: Survey) -> list[Finding]:
         found.judged += near
         return [Finding("layout", "stop", "links", "not held", str(error), key)]
     bind = study_wanted_bind(job, study)
-    found.judged += [*((key, v) for v in judge(job, study)), *near]
+    said = {v.figure.key for axle_key, v in found.judged if not axle_key}
+    for verdict in judge(job, study):
+        if verdict.figure.key not in WHOLE_CAR:
+            found.judged.append((key, verdict))
+        elif verdict.figure.key not in said:  # what is of the whole car is said once, not by each axle
+            found.judged.append(("", verdict))
+    found.judged += near
     found.binds[key] = bind
     return travel_findings(job, study, bind)
 

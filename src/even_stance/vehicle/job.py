@@ -13,7 +13,9 @@ from even_stance.vehicle.records import Name, Record
 FORMAT = "even-stance-job"
 VERSION = 3  # what each version brought: exchange/migrations.py
 
-Purpose = Literal["street_cruiser", "street_performance", "drag", "trail", "desert"]
+Purpose = Literal[
+    "street_cruiser", "street_performance", "drag", "trail", "desert", "rock", "tow", "rally", "race"
+]  # fmt: skip
 
 
 class Band(Record):

@@ -67,7 +67,8 @@ SPRINGS: dict[SpringKey, SpringWords] = {
 }
 # How often a body goes up and down on its springs in a second, front of these (common practice, no source).
 FREQUENCY_HZ: dict[Purpose, float] = {
-    "street_cruiser": 1.3, "street_performance": 1.7, "drag": 1.4, "trail": 1.3, "desert": 1.2
+    "street_cruiser": 1.3, "street_performance": 1.7, "drag": 1.4, "trail": 1.3, "desert": 1.2,
+    "rock": 1.15, "tow": 1.4, "rally": 1.6, "race": 2.2,
 }  # fmt: skip
 _SPARE_MM = 25.4  # left at either end of a shock's stroke, to start from
 _LEAST_KG = 300.0  # what an axle carries, to start from, while nothing is weighed

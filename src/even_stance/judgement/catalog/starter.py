@@ -95,7 +95,10 @@ def new_job(asked: NewJob, rear_layout: BaseKey = "triangulated") -> Job:
         raise InputError("Name", "nothing was entered.", "Give the job a name, such as the car and the year.")
     radius = snap(LOADED_SHARE * asked.tire_diameter_mm)
     tire = Tire(free_diameter_mm=asked.tire_diameter_mm, loaded_radius_mm=radius, width_mm=asked.tire_width_mm)
-    travel = {"street_cruiser": 3.0, "street_performance": 3.0, "drag": 3.0, "trail": 5.0, "desert": 8.0}
+    travel: dict[Purpose, float] = {
+        "street_cruiser": 3.0, "street_performance": 3.0, "drag": 3.0, "trail": 5.0, "desert": 8.0, "rock": 7.0,
+        "tow": 4.0, "rally": 5.0, "race": 2.5,
+    }  # fmt: skip
     room = travel[asked.purpose] * MM_PER_INCH
     common = {"track_mm": asked.track_mm, "tire": tire, "bump_mm": room, "droop_mm": room}
     shares = {"rear": (0.0, 1.0), "both": (0.5, 0.5), "front": (1.0, 0.0)}[asked.driven]
@@ -123,7 +126,8 @@ def new_job(asked: NewJob, rear_layout: BaseKey = "triangulated") -> Job:
         frame=frame,
     )
     # A low range is a thing of cars that leave the road on all their wheels.
-    loads = LoadAssumptions() if asked.driven == "both" and asked.purpose in ("trail", "desert") else _ONE_RANGE
+    two_ranges = asked.driven == "both" and asked.purpose in ("trail", "rock", "desert", "tow")
+    loads = LoadAssumptions() if two_ranges else _ONE_RANGE
     job = Job(name=asked.name.strip(), units=asked.units, purpose=asked.purpose, vehicle=vehicle, loads=loads)
     return with_starter(job, "rear", rear_layout)
 

@@ -5,7 +5,7 @@ None of these bands is published by a standard; they are common practice, and ev
 
 from dataclasses import replace
 
-from even_stance.judgement.standards.standard import Standard, inches
+from even_stance.judgement.standards.standard import Standard
 
 _SQUAT = Standard(
     "anti_squat_pct",
@@ -110,12 +110,13 @@ STANDARDS = (
         "Roll center",
         reason="High holds the body flat; low keeps the axle from stepping sideways.",
         marks={
-            "street_cruiser": inches((9.0, 18.0)),
-            "street_performance": inches((8.0, 15.0)),
-            "drag": inches((9.0, 18.0)),
-            "trail": inches((18.0, 29.0)),
-            "desert": inches((16.0, 28.0)),
+            "street_cruiser": (40.0, 80.0),
+            "street_performance": (38.0, 70.0),
+            "drag": (40.0, 80.0),
+            "trail": (60.0, 95.0),
+            "desert": (50.0, 90.0),
         },
+        share_of="cg_height",
         inside="At a usual height.",
         low="Low: the body leans more on its springs.",
         high="High: flat in corners, but steps sideways over bumps.",

@@ -1,6 +1,7 @@
 """One judged number: everything that is said of it in one record."""
 
 from dataclasses import dataclass, field
+from typing import Literal
 
 from even_stance.units import MM_PER_INCH
 from even_stance.vehicle.job import Purpose
@@ -20,6 +21,8 @@ class Standard:
         past: what it means at zero and below, of a room that is used up then; low is of what lies between that and the
         band.
         formula, source: how it comes about in words, and where that is from.
+        why: why it is wanted so of each purpose, in a sentence.
+        share_of: what its marks are a share of, %, where they go with the size of the car; else they are in its unit.
         solvable: whether Solve may be asked for it; station: where in the work order it belongs, that of its file.
     """
 
@@ -36,6 +39,8 @@ class Standard:
     basis: str = "common practice, no source"
     solvable: bool = True
     station: str = ""
+    why: dict[Purpose, str] = field(default_factory=dict, hash=False)
+    share_of: Literal["", "cg_height", "wheelbase"] = ""
 
 
 def inches(marks: Marks) -> Marks:
