@@ -23,7 +23,7 @@ from even_stance.judgement.clearances import (
     short_of,
 )
 from even_stance.replies.checking import check
-from even_stance.study.axlestates import grid_states, posture_states
+from even_stance.study.axlestates import grid_states, posture_states, steer_ends
 from even_stance.study.cargaps import GROUND, merged, study_gaps
 from even_stance.study.clearances import Gap, couple_gaps, measured_again, study_axle_gaps
 from even_stance.study.hard import Hard
@@ -38,6 +38,7 @@ from even_stance.vehicle.edits import (
     mirrored_form,
     moved_form,
     put_thing,
+    put_together,
     set_axle,
     set_clearances,
     stretched_form,
@@ -132,11 +133,26 @@ def test_stops_bound_the_travel_and_it_is_said_what_it_would_be_without() -> Non
     assert after.left_mm + after.right_mm < before.left_mm + before.right_mm - 20.0
 
 
-def test_what_touches_as_measured_is_listed_and_no_fault() -> None:
-    job = put_thing(block("slab", ahead_mm=-2500.0, long_mm=900.0, under_mm=500.0)).apply(starter())
+def test_what_touches_as_measured_is_asked_about_and_what_overlaps_more_is_judged() -> None:
+    """A slab inside the links: within what it may be off by it is asked about; taped well it hits; or both belong together."""
+    slab = block("slab", ahead_mm=-2500.0, long_mm=900.0, under_mm=500.0)
+    taped = put_thing(slab).apply(starter())
+    hits = [g for g in study_gaps(taped.vehicle, fine=False).gaps if "slab" in g.names and g.ride_mm < 0.0]
+    assert hits
+    assert all(g.gap_mm < -g.sure_mm for g in hits)
+    assert any("slab" in f.sentence for f in gap_findings(taped, study_gaps(taped.vehicle, fine=False)))
+    for gap in hits:
+        taped = put_together(*gap.names).apply(taped)
+    left = study_gaps(taped.vehicle, fine=False)
+    assert not {frozenset(g.names) for g in hits} & {frozenset(g.names) for g in (*left.gaps, *left.touching)}
+    again = put_together(*hits[0].names, together=False).apply(taped)
+    assert study_gaps(again.vehicle, fine=False).of(*hits[0].names) is not None
+    job = put_thing(with_changes(slab, sure_mm=400.0)).apply(starter())
     study = study_gaps(job.vehicle)
     touching = {frozenset(g.names) for g in study.touching}
     assert any("slab" in names for names in touching)
+    asked = [f for f in gap_findings(job, study) if f.code == "touching"]
+    assert [f.severity for f in asked] == ["not_judged"]
     assert not touching & {frozenset(g.names) for g in study.gaps}
     rows = machine_readable_gaps(job, study)
     assert any(r["touching_as_measured"] for r in rows)
@@ -343,3 +359,25 @@ def test_the_cars_own_parts_are_looked_at_in_every_check() -> None:
     assert any(
         line.state == "not_looked" and "has no links yet" in line.sentence for line in check(nothing, False).lines
     )
+
+
+def test_wide_gaps_are_as_exact_as_tight_ones(rock_job: Job) -> None:
+    """No posture of 400 taken at random within the stops is nearer by more than a tenth than what the search found."""
+    axle = rock_job.vehicle.axle("front")
+    study = study_axle_gaps(rock_job.vehicle, axle)
+    wide = [g for g in study.gaps if 60.0 < g.gap_mm < 140.0 and g.other is None][:40]
+    assert len(wide) > 20
+    random, ends = np.random.default_rng(5), steer_ends(axle)
+    assert ends is not None
+    postures = np.stack((
+        *(random.uniform(-axle.droop_mm, axle.bump_mm, 400) for _ in "lr"), random.uniform(*ends, 400)
+    ), axis=-1)  # fmt: skip
+    # Half of them about the worst that was found: there a coarse search would be beaten.
+    for i, gap in enumerate(wide * 5):
+        near = np.array([gap.left_mm, gap.right_mm, gap.steer]) + random.normal(0.0, (8.0, 8.0, 0.05 * ends[1]))
+        postures[i] = np.clip(near, (-axle.droop_mm, -axle.droop_mm, ends[0]), (axle.bump_mm, axle.bump_mm, ends[1]))
+    states = posture_states(rock_job.vehicle, axle, postures)
+    found = couple_gaps(states, [(g.a, g.b) for g in wide])
+    least = np.where(states.allowed, found, np.inf).min(axis=1)
+    for gap, brute in zip(wide, least, strict=True):
+        assert brute > gap.gap_mm - 0.1, (gap.names, gap.gap_mm, brute)

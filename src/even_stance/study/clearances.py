@@ -33,7 +33,6 @@ from even_stance.vehicle.car import Axle, Vehicle
 FINE, COARSE = (31, 9), (7, 3)
 _ROUGH_MM = 2.0  # of a first look
 FAR_MM = 150.0  # pairs that never come nearer than this are no matter
-_REFINE_MM = 40.0  # gaps that are larger than what is wanted by more are good enough from the grid
 _TURNS, _LEAST_STEP = 12, 0.01
 Progress = Callable[[float], object]
 Stopped = Callable[[], bool]
@@ -263,7 +262,7 @@ def _refined(vehicle: Vehicle, axle: Axle, found: _Found, made: dict[int, Gap], 
 
     From the best posture of the grid to the best of its neighbors, which come nearer as there is no better one.
     """
-    wanting = [g for g, gap in made.items() if gap.gap_mm < gap.wanted_mm + _REFINE_MM]
+    wanting = list(made)
     if not wanting:
         return {}
     ends = steer_ends(axle)
