@@ -138,7 +138,7 @@ def _steering(job: Job, key: str, what: str, which: str) -> float:
     steering = axle.steering
     assert steering is not None
     if what == "lock":
-        return steering.stop_deg
+        return steering.stops_deg[int(which == "left")]
     side, _, name = what.partition("_")
     if name == "kingpin":
         knuckle = getattr(steering, side)

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from scipy.integrate import quad
 
 from even_stance.cli import run
 from even_stance.errors import InputError
@@ -14,10 +15,13 @@ from even_stance.exchange.jobfile import dump_job, parse_job, save_job
 from even_stance.judgement.catalog.steerings import KINDS, steering_guess
 from even_stance.judgement.steering import bump_words, steer_rows
 from even_stance.replies.reply import json_text
+from even_stance.shop.readings import new_reading
+from even_stance.shop.sheet import take_reading
 from even_stance.study.answers import answers_at
 from even_stance.study.figures import study_axle
 from even_stance.study.state import axle_body, car_state, knuckle_body
 from even_stance.study.steeranswers import machine_readable_steer
+from even_stance.study.steerfigures import lock_of, lock_values, mechanism_of
 from even_stance.study.steering import SteeredAxle
 from even_stance.vehicle.edits import change_steering, made, move_by, set_axle
 from even_stance.vehicle.job import Job
@@ -181,3 +185,42 @@ def test_every_kind_to_start_from_steers_to_its_stops(kind: SteeringKind, rock_j
     assert rows["Left wheel, + left"] in ("+0.0°", "-0.0°")
     # A ram goes with the axle: no arc of the frame's pulls at its wheels.
     assert ("Two arcs" in bump_words(study)) == (kind != "ram")
+
+
+@pytest.mark.parametrize(("center", "lock"), [(17.5, 13.0), (14.0, 20.0), (16.0, 16.0)])
+def test_a_box_of_changing_ratio_turns_its_arm_by_the_integral(coupe_job: Job, center: float, lock: float) -> None:
+    """Common practice, no source: boxes run from about 17 to 1 on center to 13 at the locks; the arm is its integral."""
+    job = change_steering("front", "Box", "box", ratio=center, ratio_at_lock=lock).apply(coupe_job)
+    axle = job.vehicle.axle("front")
+    mechanism = mechanism_of(axle)
+    assert mechanism is not None
+    assert axle.steering is not None
+    assert axle.steering.box is not None
+    half = 0.5 * axle.steering.box.turns
+    for turns in (0.3 * half, -0.8 * half, half):
+        exact, _ = quad(lambda t: 2.0 * np.pi / (center + (lock - center) * t / half), 0.0, abs(turns))
+        turned = float(np.abs(mechanism.pitman_rad(np.array([turns])))[0])
+        assert turned == pytest.approx(exact, rel=1e-9)
+    values = lock_values(job.vehicle, axle, mechanism)
+    one = change_steering("front", "Box", "box", ratio=center, ratio_at_lock=None).apply(job).vehicle.axle("front")
+    plain = mechanism_of(one)
+    assert plain is not None
+    # On center the wheel is as quick as a box of that one ratio.
+    assert float(values["steer_ratio"]) == pytest.approx(
+        float(lock_values(job.vehicle, one, plain)["steer_ratio"]), rel=2e-3
+    )
+
+
+def test_stops_may_be_set_differently_to_either_side(coupe_job: Job) -> None:
+    job = change_steering("front", "Stops", stop_deg=27.0, stop_right_deg=21.0).apply(coupe_job)
+    axle = job.vehicle.axle("front")
+    mechanism = mechanism_of(axle)
+    assert mechanism is not None
+    lock = lock_of(axle, mechanism)
+    assert lock.inner_deg.tolist() == pytest.approx([21.0, 27.0])
+    assert float(lock_values(job.vehicle, axle, mechanism)["lock_uneven_deg"]) == pytest.approx(6.0)
+    for what, value in (("left", 26.0), ("right", 20.0)):
+        job = take_reading(new_reading(job, f"front.lock.{what}", "angle", value, "angle_finder", "now")).apply(job)
+    steering = job.vehicle.axle("front").steering
+    assert steering is not None
+    assert steering.stops_deg == (20.0, 26.0)

@@ -114,10 +114,13 @@ def _lock_step(axle: Axle) -> Step:
     half, x = axle.track_mm / 2, axle.center[0]
 
     def apply(job: Job, means: Means) -> Job:
-        found = [abs(means[k].value) for k in (f"{base}.left", f"{base}.right") if k in means]
-        if not found or job.vehicle.axle(axle.key).steering is None:
+        left, right = (abs(means[k].value) if k in means else None for k in (f"{base}.left", f"{base}.right"))
+        if (left is None and right is None) or job.vehicle.axle(axle.key).steering is None:
             return job
-        return change_steering(axle.key, "Steering stop", stop_deg=sum(found) / len(found)).apply(job)
+        changes: dict[str, Any] = {} if left is None else {"stop_deg": left}
+        if right is not None:
+            changes["stop_right_deg"] = right
+        return change_steering(axle.key, "Steering stop", **changes).apply(job)
 
     return Step(
         base, "Steering", f"Lock of the inner wheel, {axle.key}",

@@ -10,7 +10,7 @@ from even_stance.mechanics.steering import LEFT, RIGHT, Box, Knuckles, around, j
 from even_stance.mechanics.swingbeams import beam_axis, beam_rotation, beam_turn, camber, patch
 from even_stance.mechanics.vectors import Array, norm
 from even_stance.study.model import wheel_centers
-from even_stance.study.steering import Steered, SteeringLink, steering_points
+from even_stance.study.steering import Steered, SteeringLink, box_turn, steering_points
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.steering import Steering
 
@@ -92,7 +92,7 @@ class BeamAxle:
     def pitman_rad(self, steer: Array) -> Array:
         """Turn of the pitman arm, right-handed about the sector shaft, rad, shape (N,)."""
         assert self.steering.box is not None
-        turn: Array = self._sense * 2.0 * np.pi * np.asarray(steer) / self.steering.box.ratio
+        turn: Array = self._sense * box_turn(self.steering.box, np.asarray(steer))
         return turn
 
     def center_link(self, steer: Array) -> Array:

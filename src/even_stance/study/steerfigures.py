@@ -112,7 +112,7 @@ class Lock:
 @lru_cache(maxsize=16)
 def lock_of(axle: Axle, mechanism: Turner) -> Lock:
     """Where a steering ends either way at ride height: at a stop, or where box, ram or a link ends before that."""
-    stop, half = mechanism.steering.stop_deg, mechanism.half_mm_or_turns
+    stop, half = np.array(mechanism.steering.stops_deg), mechanism.half_mm_or_turns
     still = np.array(axle.center), np.eye(3)
     grid = _WAYS[:, None] * np.linspace(0.0, half, _STEPS)
 

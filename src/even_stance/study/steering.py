@@ -17,10 +17,11 @@ from even_stance.mechanics.steering import (
     ram_turns,
     wheel_headings,
 )
+from even_stance.mechanics.steeringbox import arm_turn
 from even_stance.mechanics.vectors import Array, dot, norm
 from even_stance.vehicle.car import Axle, Vehicle
 from even_stance.vehicle.spots import STEER_POINTS, steer_point
-from even_stance.vehicle.steering import Steering
+from even_stance.vehicle.steering import Steering, SteeringBox
 
 SMALL = 1e-4  # of a turn, or mm: for local slopes
 _STEPS = 121
@@ -30,6 +31,11 @@ def steering_points(steering: Steering) -> dict[str, Array]:
     """Every point of a steering by its name, wheels straight ahead, mm, shape (3,) each."""
     found = {end: steer_point(steering, end) for end in STEER_POINTS}
     return {end: np.array(point.xyz) for end, point in found.items() if point is not None}
+
+
+def box_turn(box: SteeringBox, steer: Array) -> Array:
+    """The turn of a box's arm at hand-wheel turns from center, rad, shape (...)."""
+    return arm_turn(steer, box.ratio, box.ratio if box.ratio_at_lock is None else box.ratio_at_lock, 0.5 * box.turns)
 
 
 @dataclass(frozen=True)
@@ -99,7 +105,7 @@ class SteeredAxle:
     def _pitman(self, steer: Array) -> Array:
         """Turn of the pitman arm for hand-wheel turns, rad."""
         assert self.steering.box is not None
-        return 2.0 * np.pi * steer / self.steering.box.ratio
+        return box_turn(self.steering.box, steer)
 
     def _turns(self, steer: Array, moved: Array, rotation: Array) -> Array:
         if self.box is not None:
@@ -154,7 +160,7 @@ class SteeredAxle:
                 return "link"
             if holds is not None and not 0.0 <= holds[i] <= 1.0:
                 return "ram"
-            if np.max(way * turned) > self.steering.stop_deg:
+            if np.max(way * turned) > self.steering.stops_deg[int(to_left)]:
                 return "stop"
         return "ram" if self.box is None else "box"
 

@@ -27,6 +27,7 @@ _FIELDS = {
     "tail": "Gearbox mount", "tail_up_mm": "Tail raised", "mounts_up_mm": "Engine mounts raised",
     "steering": "Steering", "box": "Steering box", "ram": "Steering ram", "drag": "Drag link", "tie": "Tie rod joint",
     "ratio": "Ratio", "turns": "Turns stop to stop", "stroke_mm": "Stroke", "stop_deg": "Steering stop",
+    "stop_right_deg": "Stop, turned right", "ratio_at_lock": "Ratio at the locks",
     "left": "left knuckle", "right": "right knuckle", "lower": "kingpin, lower", "upper": "kingpin, upper",
     "joint": "Axle-shaft joint", "ball": "Drag link, pitman end", "top": "Sector shaft, far end", "bore_mm": "Bore",
     "rod_mm": "Rod", "pressure_bar": "Pressure", "body_mm": "Body", "cover": "Housing cover", "assist": "Assist ram",

@@ -40,7 +40,8 @@ class SteeringBox(Record):
 
     Attributes:
         shaft, top: two points of the sector shaft's axis, the first at the pitman arm; ball: the joint on the arm.
-        ratio: hand-wheel turns for one turn of the arm; turns: hand-wheel turns from stop to stop.
+        ratio: hand-wheel turns for one turn of the arm, on center; ratio_at_lock: at the locks, where that is another;
+            turns: hand-wheel turns from stop to stop.
         drop_mm: the drop its pitman arm was sold with, once known; splines: how many its shaft has, 0 if not counted.
         indexed: whether wide splines allow the arm only every quarter turn.
         push_n: a push at the front of one tire that the box is looked at with; rim_mm: across the hand wheel;
@@ -51,6 +52,7 @@ class SteeringBox(Record):
     top: Point
     ball: Point
     ratio: Annotated[float, Field(gt=0, le=60, allow_inf_nan=False)] = 16.0
+    ratio_at_lock: Annotated[float, Field(gt=0, le=60, allow_inf_nan=False)] | None = None
     turns: Annotated[float, Field(gt=0, le=12, allow_inf_nan=False)] = 4.0
     drop_mm: Length | None = None
     splines: Annotated[int, Field(ge=0, le=100)] = 0
@@ -249,7 +251,8 @@ class Steering(Record):
 
     Attributes:
         kind: a drag link to the far knuckle, to the near one, to the tie rod, a ram on the axle, or two swing beams.
-        left, right: the knuckles; stop_deg: how far the inner wheel turns until its stop.
+        left, right: the knuckles; stop_deg: how far the inner wheel turns until its stop; stop_right_deg: the same,
+            turned right, where that is not alike.
         box, drag: the box, and the drag link's joint on the knuckle's arm or the tie rod; ram: the ram.
         swing_limit_deg: how far any of the steering's joints may swing, as its maker says.
         rod_end_mm, thread_mm: of the rods' ends, from the ball's center to the end of the shank, and its thread.
@@ -266,6 +269,7 @@ class Steering(Record):
     left: Knuckle
     right: Knuckle
     stop_deg: Annotated[float, Field(gt=0, le=60, allow_inf_nan=False)] = 35.0
+    stop_right_deg: Annotated[float, Field(gt=0, le=60, allow_inf_nan=False)] | None = None
     box: SteeringBox | None = None
     drag: Point | None = None
     ram: SteeringRam | None = None
@@ -283,6 +287,11 @@ class Steering(Record):
     axle_joint_limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 42.0
     bolted: BoltedArm | None = None
     arm_holes: tuple[ArmHoles, ...] = ()
+
+    @property
+    def stops_deg(self) -> tuple[float, float]:
+        """How far the inner wheel turns until its stop, turned right and turned left."""
+        return self.stop_deg if self.stop_right_deg is None else self.stop_right_deg, self.stop_deg
 
     @model_validator(mode="after")
     def _is_whole(self) -> "Steering":

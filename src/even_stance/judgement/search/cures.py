@@ -186,11 +186,14 @@ def _stop_steer(job: Job, gap: Gap) -> Iterator[Cure]:
     last = int(np.flatnonzero(np.append(least, -np.inf) < wanted)[0]) - 1
     state = turner.at(np.array([shares[last] * end]), np.array(axle.center), np.eye(3))
     stop = float(np.floor(np.abs(state.headings[0]).max()))
-    if stop < 12.0 or stop >= axle.steering.stop_deg:
+    now = max(axle.steering.stops_deg)
+    if stop < 12.0 or stop >= now:
         return
-    lost = axle.steering.stop_deg - stop
+    lost, right = now - stop, axle.steering.stop_right_deg
     title = f"Set the steering stops to {stop:.0f}°"
-    yield _made(job, gap, "steer", title, change_steering(axle.key, "Stops", stop_deg=stop),
+    yield _made(job, gap, "steer", title, change_steering(
+        axle.key, "Stops", stop_deg=min(stop, axle.steering.stop_deg),
+        stop_right_deg=None if right is None else min(stop, right)),
                 f"{lost:.0f}° less lock, both ways", 2.5 + lost / 4.0)  # fmt: skip
 
 

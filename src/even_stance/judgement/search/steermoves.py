@@ -38,10 +38,11 @@ def steer_moves(job: Job, axle: Axle) -> list[Move]:
 def _all(job: Job, key: str, steering: Steering) -> Iterator[tuple[str, Edit, float]]:
     """Words, edit and cost of every change of the steering itself."""
     for deg in _STOPS_DEG:
-        stop = steering.stop_deg + deg
-        if 5.0 <= stop <= 60.0:
+        stop, right = steering.stop_deg + deg, steering.stop_right_deg
+        other = None if right is None else right + deg
+        if all(5.0 <= each <= 60.0 for each in (stop, stop if other is None else other)):
             way = "farther out" if deg > 0.0 else "closer in"
-            edit = change_steering(key, "Stops", stop_deg=stop)
+            edit = change_steering(key, "Stops", stop_deg=stop, stop_right_deg=other)
             yield f"Stops {abs(deg):g}° {way}", edit, STOP + 0.1 * abs(deg)
     yield from _holes(job, key, steering)
     yield from _arms(job, key, steering)

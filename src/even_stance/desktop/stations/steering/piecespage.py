@@ -18,14 +18,18 @@ from even_stance.vehicle.edits import change_steering, set_axle, set_steering, t
 
 # Part of the record, its field, title, kind of field and unit.
 _FIELDS: tuple[tuple[str, str, str, type[NumberField], str], ...] = (
-    ("box", "ratio", "Box ratio", PlainField, ""), ("box", "turns", "Turns, stop to stop", PlainField, ""),
+    ("box", "ratio", "Box ratio", PlainField, ""), ("box", "ratio_at_lock", "Ratio at the locks", PlainField, ""),
+    ("box", "turns", "Turns, stop to stop", PlainField, ""),
     ("ram", "stroke_mm", "Ram stroke", LengthField, "length"),
     ("", "stop_deg", "Stop at the inner wheel", DegreeField, "deg"),
+    ("", "stop_right_deg", "Turned right, if not the same", DegreeField, "deg"),
     ("", "swing_limit_deg", "Joints swing up to", DegreeField, "deg"),
     ("", "arm_mm", "Knuckle arm, thick", LengthField, "length"),
     ("", "ball_mm", "Joint’s center off the arm", LengthField, "length"),
     ("", "axle_joint_limit_deg", "Axle joints bend up to", DegreeField, "deg"),
 )  # fmt: skip
+
+_MAY_BE_EMPTY = ("ratio_at_lock", "stop_right_deg")
 
 
 class PiecesPage(QWidget):
@@ -62,6 +66,8 @@ class PiecesPage(QWidget):
         self.labels: list[Labeled] = []
         for i, (part, name, title, field_kind, unit) in enumerate(_FIELDS):
             field = field_kind(bench, title, self._setter(part, name, title))  # type: ignore[call-arg, arg-type]
+            if name in _MAY_BE_EMPTY:
+                field.cleared = self._clearer(part, name, title)
             self.fields[name] = field
             self.labels.append(Labeled(bench, title, field, unit))
             grid.addWidget(self.labels[-1], i // 4, i % 4)
@@ -106,6 +112,10 @@ class PiecesPage(QWidget):
     def _setter(self, part: str, name: str, title: str) -> Callable[[float], object]:
         bench = self._bench
         return lambda value: bench.do(change_steering(bench.axle_key, title, part, **{name: value}))
+
+    def _clearer(self, part: str, name: str, title: str) -> Callable[[], object]:
+        bench = self._bench
+        return lambda: bench.do(change_steering(bench.axle_key, title, part, **{name: None}))
 
     def _words(self, study: AxleStudy | None) -> str:
         """What to do next, or what the wheels do over bumps."""
