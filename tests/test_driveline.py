@@ -22,7 +22,7 @@ from even_stance.shop.shaftorder import order_lines, phase_words, shaft_order
 from even_stance.shop.sheet import sheet
 from even_stance.study.answers import answers_at, study_postures
 from even_stance.study.bodies import car_solids
-from even_stance.study.driveline import ends_of
+from even_stance.study.driveline import ends_of, front_piece_mm
 from even_stance.study.evenness import even_tail
 from even_stance.study.figures import study_axle
 from even_stance.study.model import layout_of, linkage_of
@@ -400,3 +400,43 @@ def test_a_yoke_is_out_of_line_the_way_that_is_said(coupe_job: Job, phase: float
         assert abs(there - said) > 0.05
     way = "clockwise" if phase > 0 else "counterclockwise"
     assert phase_words(phase).endswith(f"{way}, seen from behind the car")
+
+
+def test_a_shaft_in_two_pieces_has_a_phase_for_each_and_its_joint_behind_the_bearing(coupe_job: Job) -> None:
+    """Both pieces' pins carried through three joints as vectors, the middle one two inches behind the bearing."""
+    job = set_axle(
+        "rear", "Askew", pinion=with_changes(coupe_job.vehicle.axle("rear").pinion, left_deg=-3.0, nose_up_deg=6.0)
+    ).apply(coupe_job)  # type: ignore[type-var]
+    ends = ends_of(job.vehicle, job.vehicle.axle("rear"))
+    bearing = 0.5 * (ends.output + ends.pinion) + np.array([0.0, 40.0, 30.0])
+    x, y, z = bearing.tolist()
+    job = set_shaft("rear", "Two", carrier=Point(x=x, y=y, z=z), joint_behind_mm=50.8, front_phase_deg=20.0,
+                    phase_deg=-35.0).apply(job)  # fmt: skip
+    axle = job.vehicle.axle("rear")
+    front = (ends.output - bearing) / np.linalg.norm(ends.output - bearing)
+    joint = bearing - 50.8 * front
+    rear = (joint - ends.pinion) / np.linalg.norm(joint - ends.pinion)
+    now = answers_at(job.vehicle, axle, 0.0, 0.0)
+    assert now.value("shaft_length_mm") == pytest.approx(np.linalg.norm(joint - ends.pinion))
+    assert now.value("carrier_angle_deg") == pytest.approx(np.degrees(np.arccos(front @ rear)))
+    assert front_piece_mm(job.vehicle, axle) == pytest.approx(np.linalg.norm(ends.output - bearing) + 50.8)
+
+    def square(to: np.ndarray, pin: np.ndarray) -> np.ndarray:
+        other = np.cross(to, pin)
+        return np.asarray(other / np.linalg.norm(other))
+
+    start, zero = (square(a, np.array([0.0, 0.0, 1.0])) for a in (ends.output_axis, ends.pinion_axis))
+    turns, angles = np.linspace(0.0, 2.0 * np.pi, 7201), []
+    for u in turns:
+        pin = Rotation.from_rotvec(u * ends.output_axis).apply(start)
+        for line, phase in ((front, 20.0), (rear, -35.0)):
+            pin = Rotation.from_rotvec(np.radians(phase) * line).apply(square(line, pin))
+        last = square(ends.pinion_axis, pin)
+        angles.append(np.arctan2(np.dot(np.cross(zero, last), ends.pinion_axis), np.dot(zero, last)))
+    speed = np.gradient(np.unwrap(angles), turns)[2:-2]
+    assert now.value("shaft_variation_pct") == pytest.approx(100.0 * (speed.max() - speed.min()), rel=2e-3)
+    lines = dict(order_lines(job, study_axle(job.vehicle, axle, 0.0, 0.0)))
+    assert (
+        lines["Yokes of the front piece"]
+        == "20.0° out of line: that at the carrier clockwise, seen from behind the car"
+    )

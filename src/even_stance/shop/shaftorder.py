@@ -98,6 +98,7 @@ def order_lines(job: Job, study: AxleStudy) -> list[tuple[str, str]]:
     if study.axle.shaft is None:
         unknown.append(("As most are, until the real ones are entered", "tube, spline, slip and joints"))
     front = order.front_mm
+    at_carrier = ("Yokes of the front piece", phase_words(shaft.front_phase_deg, "at the carrier"))
     pieces = [] if front is None else [("Front piece, joint at the output to joint behind the carrier", mm(front))]
     return [
         *unknown, *pieces,
@@ -111,19 +112,20 @@ def order_lines(job: Job, study: AxleStudy) -> list[tuple[str, str]]:
         ("Tube", f"{mm(shaft.tube_mm)} outside, {format_wall(shaft.wall_mm, units)} {length_unit(units)} wall"),
         ("Joints", f"{JOINT_WORDS[shaft.output_joint]} at the output ({angle('output_angle_deg')}), "
                    f"{JOINT_WORDS[shaft.pinion_joint]} at the pinion ({angle('pinion_angle_deg')})"),
-        ("Yokes", phase_words(shaft.phase_deg)),
+        ("Yokes" if front is None else "Yokes of the rear piece", phase_words(shaft.phase_deg)),
+        *([] if front is None else [at_carrier]),
         *_strength(job, study, shaft),
         ("Begins to whip at", f"{round(order.critical_rpm, -2):,.0f} rpm"
                               + (f"; turns {shaft.top_rpm:,.0f} at top speed" if shaft.top_rpm else "")),
     ]  # fmt: skip
 
 
-def phase_words(deg: float) -> str:
+def phase_words(deg: float, end: str = "at the pinion") -> str:
     """How the yokes of a shaft stand to each other, and which way that is."""
     if not deg:
         return "in line"
     way = "clockwise" if deg > 0.0 else "counterclockwise"
-    return f"{abs(deg):.1f}° out of line: that at the pinion {way}, seen from behind the car"
+    return f"{abs(deg):.1f}° out of line: that {end} {way}, seen from behind the car"
 
 
 def _strength(job: Job, study: AxleStudy, shaft: Shaft) -> list[tuple[str, str]]:

@@ -64,7 +64,17 @@ def front_piece_mm(vehicle: Vehicle, axle: Axle) -> float | None:
     carrier = own_point(axle, "carrier")
     if carrier is None:
         return None
-    return float(norm(ends_of(vehicle, axle).output - np.array(carrier.xyz)))
+    behind = 0.0 if axle.shaft is None else axle.shaft.joint_behind_mm
+    return float(norm(ends_of(vehicle, axle).output - np.array(carrier.xyz))) + behind
+
+
+def carrier_joint(shaft: Shaft, output: Array) -> Array:
+    """Where the joint behind a carrier bearing is, on the line of the front piece, mm, shape (..., 3)."""
+    assert shaft.carrier is not None
+    bearing = np.array(shaft.carrier.xyz)
+    ahead = output - bearing
+    joint: Array = bearing - shaft.joint_behind_mm * ahead / norm(ahead)[..., None]
+    return joint
 
 
 def ends_of(vehicle: Vehicle, axle: Axle) -> ShaftEnds:
@@ -156,7 +166,7 @@ def _carried_along(ends: ShaftEnds, gone: tuple[Array, Array] | None) -> ShaftEn
 
 def crosses(shaft: Shaft, ends: ShaftEnds, pinion: Array, axis: Array, sense: float) -> tuple[Array, Array]:
     """Where the shaft itself begins and ends: at the second cross of a double-cardan joint, mm, shape (..., 3) each."""
-    base = ends.output if shaft.carrier is None else np.array(shaft.carrier.xyz)
+    base = ends.output if shaft.carrier is None else carrier_joint(shaft, ends.output)
     output = np.broadcast_to(base, np.broadcast_shapes(base.shape, pinion.shape))
     if shaft.output_joint == "double_cardan":
         return second_cross(output, -sense * ends.output_axis, pinion, shaft.double_mm), pinion
@@ -193,10 +203,10 @@ def _extremes_of_three(
 ) -> tuple[Array, Array]:  # fmt: skip
     """Highest and lowest pinion speed of a shaft in two pieces, turned through in whole degrees.
 
-    The yokes of the first piece are in line; the phase is that of the piece that slips.
+    Each piece has a phase of its own: that of the front one at the carrier, that of the one that slips at the pinion.
     """
     axes = np.stack(np.broadcast_arrays(driving, first, second, driven), axis=-2)
-    phases = np.broadcast_to(np.array([0.0, np.radians(shaft.phase_deg)]), (*axes.shape[:-2], 2))
+    phases = np.broadcast_to(np.radians([shaft.front_phase_deg, shaft.phase_deg]), (*axes.shape[:-2], 2))
     speed = chain_speed(axes, phases, _TURNS)
     return speed.max(axis=-1), speed.min(axis=-1)
 

@@ -15,6 +15,7 @@ from even_stance.mechanics.solids import prism
 from even_stance.mechanics.vectors import norm
 from even_stance.study.beams import beams_of
 from even_stance.study.bodies import SHAFT_MM
+from even_stance.study.driveline import carrier_joint
 from even_stance.study.frame import RAIL_HALF_MM, rail_line, rail_thick
 from even_stance.study.hard import Family, Hard, part_name
 from even_stance.study.hardsteering import steering_parts
@@ -149,7 +150,8 @@ def _shaft(axle: Axle) -> Iterator[Hard]:
         yield Hard(part_name(axle, "front shaft"), axle.key, "driveshaft", CHASSIS, "shaft",
                    (tube(middle, output, thick),), bolted,
                    sure=((middle, carrier.sure), (output, far_sure)))  # fmt: skip
-        far, far_body, far_sure = middle, CHASSIS, carrier.sure
+        assert axle.shaft is not None
+        far, far_body, far_sure = carrier_joint(axle.shaft, output), CHASSIS, carrier.sure
     yield Hard(part_name(axle, "driveshaft"), axle.key, "driveshaft", shaft_body(axle.key), "shaft",
                (tube(pinion, far, thick),), ((axle_body(axle.key), pinion), (far_body, far)),
                sure=((pinion, axle.pinion.at.sure), (far, far_sure)))  # fmt: skip

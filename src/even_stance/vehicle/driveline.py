@@ -43,6 +43,9 @@ class Shaft(Record):
         slip: where it slips: the yoke on the output's spline, or a spline in the shaft.
         spline_mm: how long the spline is; pull_out_mm: how far it is out from where it bottoms, at ride height.
         carrier: center of the bearing on the frame that carries a shaft in two pieces; the slip is behind it.
+        joint_behind_mm: how far behind that bearing, along the front piece, the joint of the rear piece is.
+        front_phase_deg: how far the yoke at the carrier is turned against that at the output, + clockwise as well; the
+            other phase is then of the rear piece.
         limit_deg: how far a joint may bend.
         top_rpm: how fast the shaft turns at top speed; 0 while not entered.
     """
@@ -57,6 +60,8 @@ class Shaft(Record):
     spline_mm: PositiveLength = 127.0
     pull_out_mm: Length = 25.4
     carrier: Point | None = None
+    joint_behind_mm: Length = 0.0
+    front_phase_deg: Angle = 0.0
     limit_deg: Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)] = 25.0
     top_rpm: Annotated[float, Field(ge=0, le=30_000, allow_inf_nan=False)] = 0.0
 

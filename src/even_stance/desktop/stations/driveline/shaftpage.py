@@ -39,7 +39,10 @@ _FIELDS: tuple[tuple[str, str, type[NumberField], str], ...] = (
     ("limit_deg", "A joint bends up to", DegreeField, "deg"), ("phase_deg", "Yokes out of line by", DegreeField, "deg"),
     ("double_mm", "Double-cardan, cross to cross", LengthField, "length"),
     ("top_rpm", "Turns at top speed, rpm", PlainField, ""),
+    ("joint_behind_mm", "Joint behind the carrier", LengthField, "length"),
+    ("front_phase_deg", "Front piece out of line", DegreeField, "deg"),
 )  # fmt: skip
+_OF_ONE_PIECE = 8
 
 
 def slip_words(order: ShaftOrder, units: System) -> str:
@@ -145,7 +148,8 @@ class ShaftPage(SteppedPage):
             field = kind(bench, title, self._setter(name, title))  # type: ignore[call-arg, arg-type]
             self.fields[name] = field
             self.labels.append(Labeled(bench, title, field, unit))
-            grid.addWidget(self.labels[-1], i // 4, i % 4)
+            # Those of a shaft in two pieces stand below where its bearing is.
+            grid.addWidget(self.labels[-1], i // 4 if i < _OF_ONE_PIECE else 3, i % 4)
         self.labels[list(self.fields).index("phase_deg")].label.setToolTip(
             "How far the yoke at the pinion is turned against that at the output: + clockwise, seen from behind the car"
         )
@@ -164,11 +168,11 @@ class ShaftPage(SteppedPage):
             grid.addWidget(self.labels[-1], 2, 2 + i)
         self.speed = SpeedField(bench, "Or top speed", self._to_rpm)
         self.labels.append(Labeled(bench, "Or top speed", self.speed, "speed"))
-        grid.addWidget(self.labels[-1], 3, 0)
+        grid.addWidget(self.labels[-1], 3, 2)
         self.gearing = PlainLabel()
         self.gearing.setWordWrap(True)
         self.gearing.setProperty("role", "faint")
-        grid.addWidget(self.gearing, 3, 1, 1, 3)
+        grid.addWidget(self.gearing, 3, 3)
         column.addLayout(grid)
         yield
         self.slip = SlipPicture(look)
@@ -295,6 +299,8 @@ class ShaftPage(SteppedPage):
         for name, field in self.carrier.items():
             field.setEnabled(shaft.carrier is not None)
             field.show_mm(None if shaft.carrier is None else getattr(shaft.carrier, name))
+        for name in ("joint_behind_mm", "front_phase_deg"):
+            self.fields[name].setEnabled(shaft.carrier is not None)
         self.slip.setVisible(order is not None)
         self.slip.show_order(order, bench.job.units)
         lines = order_lines(bench.job, study) if study is not None else []

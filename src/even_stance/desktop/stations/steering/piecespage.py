@@ -68,6 +68,7 @@ class PiecesPage(QWidget):
             field = field_kind(bench, title, self._setter(part, name, title))  # type: ignore[call-arg, arg-type]
             if name in _MAY_BE_EMPTY:
                 field.cleared = self._clearer(part, name, title)
+                field.setPlaceholderText("the same")
             self.fields[name] = field
             self.labels.append(Labeled(bench, title, field, unit))
             grid.addWidget(self.labels[-1], i // 4, i % 4)
