@@ -21,6 +21,7 @@ from even_stance.desktop.widgets.schoolnote import SchoolButton
 from even_stance.desktop.window import MainWindow
 from even_stance.errors import JobFileError
 from even_stance.exchange.jobfile import load_job
+from even_stance.judgement.bands import wanted
 from even_stance.judgement.schools import SCHOOLS
 from even_stance.study.drawing import Path as Line
 from even_stance.vehicle.edits import set_axle, set_holes
@@ -288,7 +289,13 @@ def test_sweeps_both_axles_hovering_and_clicking(open_window: Open) -> None:
     assert "Dotted: front axle" in travel.words.text()
     travel.set_kind("bump")
     worst = travel.charts["roll"].worst.getData()
-    assert worst[0][0] == pytest.approx(float(bench.axle.bump_mm))  # too high at full bump
+    band, chart = wanted(bench.job, "roll_center_mm", bench.axle_key).band, travel.charts["roll"]
+    assert band.low is not None
+    assert band.high is not None
+    heights = np.asarray(chart.y)  # a job in millimeters: as they are stored
+    off = np.maximum(band.low - heights, heights - band.high)
+    assert off.max() > 0.0
+    assert worst[0][0] == pytest.approx(float(chart.x[off.argmax()]))  # where it is farthest out of its band
 
 
 def test_charts_and_tables_are_saved(open_window: Open, tmp_path: Path) -> None:
