@@ -7,6 +7,7 @@ import resource
 import sys
 import time
 from collections.abc import Callable
+from copy import deepcopy
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -99,7 +100,7 @@ def values_damaged(data: Any, hands: random.Random) -> bytes:
             elif deed == 2 and isinstance(place[key], int | float):
                 place[key] = float(min(max(place[key], -1e300), 1e300)) * hands.choice((-1, 0, 1e-3, 1.3, 1e3))
             else:
-                place[key] = hands.choice(ODD)
+                place[key] = deepcopy(hands.choice(ODD))  # what is put in may be damaged further
             break
     return json.dumps(copy).encode()
 
