@@ -51,6 +51,8 @@ class PointBar(QWidget):
                 ("Up", self.up, "length"), ("±", self.sure, "length"),
             )
         ]  # fmt: skip
+        self.labels[1].label.setToolTip("Counted from the axle looked at: what is behind it is minus")
+        self.labels[2].label.setToolTip("Counted from the centerline: what is right of it is minus")
         for labeled, stretch in zip(self.labels, (3, 2, 2, 2, 1), strict=True):
             row.addWidget(labeled, stretch)
         self.hole = PlainLabel()

@@ -302,7 +302,7 @@ class ThingsPage(SteppedPage):
             return
         words = KINDS[thing.kind]
         self.head.setText(f"{thing.name}: what to tape")
-        self.tape.setText(words.tape)
+        self.tape.setText(f"{words.tape} Ahead is counted from the front axle: what is behind it is minus.")
         measures = MEASURES[thing.form.shape]
         for m in measures:
             self.labels[m.name].set_title(f"{m.letter}  {m.title}")
