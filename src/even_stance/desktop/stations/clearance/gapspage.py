@@ -83,7 +83,7 @@ class GapsPage(SteppedPage):
         self.touching = plain_table(("Pair", "Overlap"), "Touching as measured", wide=0)
         self.touching.itemSelectionChanged.connect(self._show_together)
         grid.addWidget(self.touching, 4, 1)
-        self.together = QPushButton()
+        self.together = QPushButton("They belong together")
         self.together.clicked.connect(lambda _=False: self._put_together())
         grid.addWidget(self.together, 5, 1)
         for column in (0, 1):
