@@ -85,7 +85,7 @@ def test_a_small_lean_is_the_slope_and_a_large_one_ends_on_the_stops(rock_job: J
         "0.3": pytest.approx(leans_at(rock_job.vehicle, 0.3), abs=1e-4),
         "0.5": pytest.approx(leans_at(rock_job.vehicle, 0.5), abs=1e-4),
     }
-    assert said.roll_deg_at_g["0.5"] < 0.9 * 0.5 * said.roll_deg_per_g  # type: ignore[operator]
+    assert leans_at(rock_job.vehicle, 0.8) < 0.85 * 0.8 * said.roll_deg_per_g  # on its stops and straps by then
 
 
 def test_the_lean_is_where_springs_and_weight_are_in_balance(coupe_job: Job) -> None:
