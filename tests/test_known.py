@@ -132,13 +132,15 @@ def test_files_that_did_not_say_it_say_it_on_opening(trail_job: Job) -> None:
     lower = next(m for m in rear["members"] if m["name"] == "Lower left")
     lower["axle"]["at"]["sure"] = 3.0
     data["measuring"]["readings"] += [
-        {"what": "rear/Upper left/axle/up", "quantity": "length", "value": 500.0, "sure": 1.6, "stage": stage}
+        {"what": f"rear/Upper left/axle/{way}", "quantity": "length", "value": 500.0, "sure": 1.6, "stage": stage}
         for stage in ("found", "tacked")
-    ]
+        for way in ("ahead", "left", "up")
+    ] + [{"what": "rear/Lower right/axle/up", "quantity": "length", "value": 500.0, "sure": 1.6}]
     job = parse_job(json.dumps(data))
     assert point_of(job, Spot("rear", "Lower left", "axle")).known == "typed"
     assert point_of(job, Spot("rear", "Upper left", "axle")).known == "built"
     assert (point_of(job, UPPER).known, point_of(job, UPPER).sure) == ("guessed", GUESS_MM)
+    assert point_of(job, Spot("rear", "Lower right", "axle")).known == "guessed"  # just its height was taped
     assert parse_job(dump_job(job)) == job
 
 

@@ -1,5 +1,6 @@
 """Job files of earlier versions brought up to date, one step for each version."""
 
+import re
 from collections.abc import Callable, Iterator
 from typing import Any
 
@@ -52,7 +53,7 @@ def _to_3(data: dict[str, Any]) -> None:
                     _say_known(point, measured.get(what))
         frame = _dict(vehicle, "frame")
         if frame and "known" not in frame:
-            frame["known"] = measured.get("frame.top", "guessed")
+            frame["known"] = measured.get("frame", "guessed")
         power = _dict(vehicle, "powertrain")
         for end in POWER_WORDS:
             _say_known(power.get(end), measured.get(f"powertrain.{end}"))
@@ -72,8 +73,9 @@ def _list(part: dict[str, Any], name: str) -> list[Any]:
 
 
 def _by_readings(data: dict[str, Any]) -> dict[str, HowKnown]:
-    """How things are known by the last reading of each that counts."""
+    """How places are known that were measured ahead, left and up, and rails, by the last reading that counts."""
     found: dict[str, HowKnown] = {}
+    seen: dict[str, set[str]] = {}
     for reading in _list(_dict(data, "measuring"), "readings"):
         if not isinstance(reading, dict) or reading.get("counts", True) is not True:
             continue
@@ -81,9 +83,10 @@ def _by_readings(data: dict[str, Any]) -> dict[str, HowKnown]:
         known: HowKnown = "taped" if stage == "found" else "built"
         known = "guessed" if tool == "guess" else "derived" if tool == "worked_out" else known
         what = str(reading.get("what"))
-        found[what.removesuffix("/ahead").removesuffix("/left").removesuffix("/up")] = known
-        found[what.removesuffix(".ahead").removesuffix(".left").removesuffix(".up")] = known
-    return found
+        base, coordinate = re.fullmatch(r"(.*?)(?:[/.](ahead|left|up|top|bottom|out))?", what, re.DOTALL).groups()  # type: ignore[union-attr]
+        found[base] = known
+        seen.setdefault(base, set()).add(str(coordinate))
+    return {base: known for base, known in found.items() if len(seen[base]) == 3}
 
 
 def _points_of_axle(axle: dict[str, Any]) -> Iterator[tuple[str, Any]]:

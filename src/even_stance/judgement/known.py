@@ -21,16 +21,16 @@ _OWN = {"driveline": ("output", "pinion", "carrier"), "steering": tuple(STEER_PO
 
 @lru_cache(maxsize=4)
 def _latest(measuring: Measuring) -> dict[str, Reading]:
-    """The last reading that counts of everything that was measured, by what it is of, its coordinate left out."""
-    found = {}
+    """The last reading that counts of every place that was measured ahead, left and up, by what it is of."""
+    found: dict[str, dict[str, Reading]] = {}
     for reading in measuring.readings:
         if reading.counts:
-            found[reading.what] = reading
             for mark in ("/", "."):
                 base, _, coordinate = reading.what.rpartition(mark)
                 if base and coordinate in ("ahead", "left", "up"):
-                    found[base] = reading
-    return found
+                    found.setdefault(base, {}).pop(coordinate, None)
+                    found[base][coordinate] = reading
+    return {base: list(each.values())[-1] for base, each in found.items() if len(each) == 3}
 
 
 def how_known(job: Job, spot: Spot) -> How:

@@ -10,7 +10,7 @@ from even_stance.mechanics.repeats import mean_and_sure, outlier
 from even_stance.vehicle.edits import with_changes
 from even_stance.vehicle.job import Job
 from even_stance.vehicle.measuring import TOOLS, Measuring, Quantity, Reading, Stage, Tool
-from even_stance.vehicle.records import HowKnown, Point
+from even_stance.vehicle.records import GUESS_MM, HowKnown, Point, is_guess
 
 
 @dataclass(frozen=True)
@@ -113,8 +113,8 @@ def put(now: Point, found: dict[str, Mean], ahead_mm: float = 0.0) -> Point:
     if "x" in values:
         values["x"] += ahead_mm
     sure = max(m.sure for m in found.values())
-    if now.known == "guessed" and len(found) < 3:
-        return with_changes(now, **values, sure=max(sure, now.sure))
+    if is_guess(now) and len(found) < 3:
+        return with_changes(now, **values, sure=max(sure, now.sure, GUESS_MM), known="guessed")
     known = max((m.known for m in found.values()), key=_LEAST_KNOWN.index)
     return with_changes(now, **values, sure=sure, known=known)
 

@@ -10,6 +10,7 @@ from even_stance.shop.steps import Field, Step
 from even_stance.vehicle.car import Axle
 from even_stance.vehicle.edits import change_steering, place_point, with_changes
 from even_stance.vehicle.job import Job
+from even_stance.vehicle.records import is_guess
 from even_stance.vehicle.spots import STEER_POINTS, Spot, own_point, point_of
 from even_stance.vehicle.steering import Knuckle
 
@@ -94,7 +95,12 @@ def _kingpin_step(axle: Axle, side: str) -> Step:
         if lean is not None:
             changes["y"] = low.y - out * rise * math.tan(math.radians(lean.value))
         sure = max(rise * math.radians(m.sure) for m in (caster, lean) if m is not None)
-        new = with_changes(knuckle, upper=with_changes(high, sure=max(sure, low.sure), known=low.known, **changes))
+        new = with_changes(
+            knuckle,
+            upper=with_changes(
+                high, sure=max(sure, low.sure), known="guessed" if is_guess(low) else "derived", **changes
+            ),
+        )
         fresh: dict[str, Any] = {side: new}
         return change_steering(axle.key, f"{side.capitalize()} kingpin", **fresh).apply(job)
 

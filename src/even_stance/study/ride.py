@@ -25,12 +25,19 @@ from even_stance.study.beamsprings import beam_roll_center, beams_at_ride
 from even_stance.study.model import axle_title
 from even_stance.study.springs import SpringStudy, bare_axle, has_springs, lacking, ride_answers, run_of, study_springs
 from even_stance.study.springunits import units_of
-from even_stance.vehicle.car import Axle, Vehicle
+from even_stance.vehicle.car import Axle, Tire, Vehicle
 
 NM_DEG = np.pi / 180.0 / 1000.0  # N m per degree from N mm per rad
 _STEP_MM = 4.0
 USUAL_BAR = 2.0
 """What tires are taken to be filled to while nobody said, bar (common practice, no source)."""
+
+
+def rate_of_tire(tire: Tire) -> float:
+    """How stiff a tire is, N/mm: as typed, else guessed from its size and pressure."""
+    if tire.rate_n_mm is not None:
+        return tire.rate_n_mm
+    return tire_rate(tire.free_diameter_mm, tire.width_mm, tire.pressure_bar or USUAL_BAR)
 
 
 @dataclass(frozen=True, eq=False)
@@ -79,9 +86,7 @@ class AxleRide:
     @property
     def tire_n_mm(self) -> float:
         """How stiff each of its tires is: as typed, else guessed from size and pressure."""
-        tire = self.axle.tire
-        guess = tire_rate(tire.free_diameter_mm, tire.width_mm, tire.pressure_bar or USUAL_BAR)
-        return guess if tire.rate_n_mm is None else tire.rate_n_mm
+        return rate_of_tire(self.axle.tire)
 
     @property
     def tire_sure_n_mm(self) -> float:

@@ -1,6 +1,6 @@
 """The ground all records stand on: frozen, exact about what they take, nothing unknown dropped."""
 
-from typing import Annotated, Any, Literal, TypeVar
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -70,30 +70,3 @@ def guess_at(x: float, y: float, z: float) -> Point:
         ValidationError: it is on no car.
     """
     return Point(x=x, y=y, z=z, sure=GUESS_MM, known="guessed")
-
-
-R = TypeVar("R")
-
-
-def with_known(part: R, known: HowKnown, sure_mm: float | None = None) -> R:
-    """A record, or several, with all of its points known in one way.
-
-    Args:
-        part: a record, a tuple of records, or anything else, which stays as it is.
-        known: how; sure_mm: the +/- of each of them, mm; at least a guess's for guesses, else as it was if not given.
-    """
-    if isinstance(part, Point):
-        sure = part.sure if sure_mm is None else sure_mm
-        return part.model_copy(update={"known": known, "sure": max(sure, GUESS_MM) if known == "guessed" else sure})
-    if isinstance(part, Record):
-        changes: dict[str, Any] = {}
-        for name in type(part).model_fields:
-            before = getattr(part, name)
-            after = with_known(before, known, sure_mm)
-            if after is not before:
-                changes[name] = after
-        return part.model_copy(update=changes) if changes else part
-    if isinstance(part, tuple):
-        many = tuple(with_known(item, known, sure_mm) for item in part)
-        return part if all(a is b for a, b in zip(part, many, strict=True)) else many  # type: ignore[return-value]
-    return part

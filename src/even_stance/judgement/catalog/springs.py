@@ -6,10 +6,9 @@ from typing import Literal
 import numpy as np
 
 from even_stance.mechanics.leaning import G
-from even_stance.mechanics.tires import tire_rate
 from even_stance.study.beams import beams_of
 from even_stance.study.beamsprings import beam_springs
-from even_stance.study.ride import USUAL_BAR, axle_ride
+from even_stance.study.ride import axle_ride, rate_of_tire
 from even_stance.study.springs import ride_length
 from even_stance.vehicle.car import Axle, Frame, Vehicle
 from even_stance.vehicle.edits import made
@@ -148,9 +147,8 @@ def _fitted(place: _Place, lean: float) -> tuple[float, float, float]:
 
 def _carrying(place: _Place, ratio: float, hertz: float, room: float) -> Coil:
     """A coil that carries one side in some room at ride height, at a frequency on its tire."""
-    kg, tire = place.kg, place.axle.tire
+    kg, under = place.kg, rate_of_tire(place.axle.tire)
     both = kg * (2.0 * np.pi * hertz) ** 2 / 1000.0
-    under = tire.rate_n_mm or tire_rate(tire.free_diameter_mm, tire.width_mm, tire.pressure_bar or USUAL_BAR)
     rate = both * under / max(under - both, 0.3 * under) / ratio**2
     free = room + kg * G / ratio / rate
     return made(Coil, rate_n_mm=round(float(rate), 2), free_mm=float(free), solid_mm=float(0.38 * free))
